@@ -1,0 +1,107 @@
+import type { LogEntry } from '@flimzy/core/edits';
+import type { FrameTimes } from '@flimzy/core/frame';
+import type { MediaFacts, Piece, PieceFormat } from '@flimzy/core/piece';
+import type { Filmstrip } from '@flimzy/contract';
+import { bigint, boolean, integer, jsonb, pgTable, primaryKey, real, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core';
+import type { SourceFacts } from '../media/probe';
+
+const moment = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
+
+/** Media items. The files stand under media/ID in the data folder. */
+export const media = pgTable('media', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull(),
+  fileName: text('file_name').notNull(),
+  size: bigint('size', { mode: 'number' }).notNull(),
+  status: text('status', { enum: ['preparing', 'ready', 'failed'] }).notNull(),
+  /** Everything is made: proxy, frame times, filmstrip, peaks. Not so while preparing, and after a crash. */
+  complete: boolean('complete').notNull().default(false),
+  error: text('error'),
+  sha256: text('sha256'),
+  facts: jsonb('facts').$type<MediaFacts>(),
+  source: jsonb('source').$type<SourceFacts>(),
+  frames: jsonb('frames').$type<FrameTimes>(),
+  filmstrip: jsonb('filmstrip').$type<Filmstrip>(),
+  createdAt: moment('created_at').notNull().defaultNow(),
+  deletedAt: moment('deleted_at'),
+});
+
+/** Pieces as the list shows them; the document itself is a snapshot plus the edits after it. */
+export const pieces = pgTable('pieces', {
+  id: text('id').primaryKey(),
+  name: text('name').notNull(),
+  format: jsonb('format').$type<PieceFormat>().notNull(),
+  length: bigint('length', { mode: 'number' }).notNull(),
+  clips: integer('clips').notNull(),
+  revision: integer('revision').notNull(),
+  createdAt: moment('created_at').notNull().defaultNow(),
+  changedAt: moment('changed_at').notNull().defaultNow(),
+  deletedAt: moment('deleted_at'),
+});
+
+/** The edit log: nothing here is ever changed or removed. */
+export const edits = pgTable(
+  'edits',
+  {
+    piece: text('piece')
+      .notNull()
+      .references(() => pieces.id),
+    seq: integer('seq').notNull(),
+    id: text('id').notNull(),
+    kind: text('kind', { enum: ['do', 'undo', 'redo'] }).notNull(),
+    name: text('name').notNull(),
+    title: text('title').notNull(),
+    target: text('target'),
+    params: jsonb('params').$type<unknown>(),
+    patches: jsonb('patches').$type<LogEntry['patches']>().notNull(),
+    inverse: jsonb('inverse').$type<LogEntry['inverse']>().notNull(),
+    at: moment('at').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.piece, t.seq] }), uniqueIndex('edits_id').on(t.piece, t.id)],
+);
+
+/** Whole documents, now and then, so that opening a piece replays few edits. Revision 0 is the piece as it was made. */
+export const snapshots = pgTable(
+  'snapshots',
+  {
+    piece: text('piece')
+      .notNull()
+      .references(() => pieces.id),
+    revision: integer('revision').notNull(),
+    document: jsonb('document').$type<Piece>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.piece, t.revision] })],
+);
+
+/** Moments of a piece that were given a name. */
+export const versions = pgTable('versions', {
+  id: text('id').primaryKey(),
+  piece: text('piece')
+    .notNull()
+    .references(() => pieces.id),
+  name: text('name').notNull(),
+  revision: integer('revision').notNull(),
+  at: moment('at').notNull().defaultNow(),
+});
+
+/** Exports. The document is kept with each: it shows the piece as it was when it was asked for. */
+export const deliveries = pgTable('deliveries', {
+  id: text('id').primaryKey(),
+  piece: text('piece').notNull(),
+  pieceName: text('piece_name').notNull(),
+  revision: integer('revision').notNull(),
+  document: jsonb('document').$type<Piece>().notNull(),
+  status: text('status', { enum: ['waiting', 'rendering', 'done', 'failed', 'cancelled'] }).notNull(),
+  progress: real('progress').notNull().default(0),
+  error: text('error'),
+  fileName: text('file_name').notNull(),
+  size: bigint('size', { mode: 'number' }),
+  length: bigint('length', { mode: 'number' }).notNull(),
+  segments: integer('segments').notNull().default(0),
+  segmentsKept: integer('segments_kept').notNull().default(0),
+  createdAt: moment('created_at').notNull().defaultNow(),
+  finishedAt: moment('finished_at'),
+});
+
+/** Small facts about the data folder itself: whether the demo was loaded. */
+export const notes = pgTable('notes', { key: text('key').primaryKey(), value: text('value').notNull() });

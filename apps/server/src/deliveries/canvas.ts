@@ -1,0 +1,56 @@
+import { createCanvas, ImageData, type Canvas, type SKRSContext2D } from '@napi-rs/canvas';
+import { drawFrame, type DrawContext, type Scratch } from '@flimzy/stage';
+import type { FrameDescription, PictureRef } from '@flimzy/core/frame';
+
+/** The compositor on the server: one canvas for the frame, one for each picture, used again from frame to frame. */
+export class ServerStage {
+  private readonly canvas: Canvas;
+  private readonly context: SKRSContext2D;
+  private readonly pictures = new Map<string, Canvas>();
+  private readonly scratches: Canvas[] = [];
+
+  /** @param scale output pixels per pixel of the piece */
+  constructor(
+    readonly width: number,
+    readonly height: number,
+    private readonly scale: number,
+  ) {
+    this.canvas = createCanvas(width, height);
+    this.context = this.canvas.getContext('2d');
+  }
+
+  /** Gives a picture for the next frames, as RGBA bytes. */
+  setPicture(clip: string, rgba: Buffer, width: number, height: number): void {
+    let canvas = this.pictures.get(clip);
+    if (!canvas || canvas.width !== width || canvas.height !== height) this.pictures.set(clip, (canvas = createCanvas(width, height)));
+    const data = new Uint8ClampedArray(rgba.buffer, rgba.byteOffset, width * height * 4);
+    canvas.getContext('2d').putImageData(new ImageData(data, width, height), 0, 0);
+  }
+
+  /** Draws a frame and gives its RGBA bytes: a view that the next frame overwrites. */
+  draw(frame: FrameDescription): Buffer {
+    drawFrame<Canvas>(drawContext(this.context), frame, this.scale, (p: PictureRef) => this.pictures.get(p.clip) ?? null, this.scratch);
+    return this.canvas.data();
+  }
+
+  toPng(): Promise<Buffer> {
+    return this.canvas.encode('png');
+  }
+
+  toJpeg(quality: number): Promise<Buffer> {
+    return this.canvas.encode('jpeg', quality);
+  }
+
+  private readonly scratch: Scratch<Canvas> = {
+    canvas: (n, width, height) => {
+      let canvas = this.scratches[n];
+      if (!canvas || canvas.width !== width || canvas.height !== height) this.scratches[n] = canvas = createCanvas(width, height);
+      return { context: drawContext(canvas.getContext('2d')), image: canvas };
+    },
+  };
+}
+
+/** The server's context is the browser's in all that drawing uses; only the type of its images differs. */
+function drawContext(context: SKRSContext2D): DrawContext<Canvas> {
+  return context;
+}

@@ -1,0 +1,98 @@
+import { frameTime, sourceFrameAt, TIME_TOLERANCE, type FrameTimes, type Rect } from '@flimzy/core/frame';
+import { FLICKS_PER_SECOND, fromSeconds, toSeconds, type Flicks, type Rate } from '@flimzy/core/time';
+import { scaleTo, upright } from '../media/filters';
+import type { DataFolder } from '../media/folders';
+import type { SourceFacts } from '../media/probe';
+import type { MediaRow } from '../media/store';
+
+/** A file to take pictures from. */
+export interface PictureFile {
+  file: string;
+  source: SourceFacts;
+  /** Null for a photo. */
+  frames: FrameTimes | null;
+}
+
+/** The original of an item, or its proxy. */
+export function pictureFile(folder: DataFolder, row: MediaRow, from: 'original' | 'proxy'): PictureFile {
+  if (!row.source) throw new Error(`${row.id} was never probed`);
+  if (from === 'original') return { file: folder.file(row.id, 'original'), source: row.source, frames: row.frames };
+  const matrix = row.frames ? ('bt709' as const) : ('smpte170m' as const);
+  return {
+    file: folder.file(row.id, row.frames ? 'proxy.mp4' : 'proxy.jpg'),
+    source: { ...row.source, turn: 0, interlaced: false, matrix, videoStream: 0 },
+    frames: row.frames,
+  };
+}
+
+/**
+ * ffmpeg input options and filters that give exactly the frames of a stretch, at the rate of the piece: output frame n is the
+ * source frame that {@link sourceFrameAt} names for `from` + n frames. Seeks to just before the first of them; the timebase is
+ * set to flicks, so that nothing is rounded.
+ *
+ * @param from time in the material, in flicks
+ * @param still the frame at `from` throughout
+ */
+export function stretch(picture: PictureFile, from: Flicks, rate: Rate, still = false): { input: string[]; filters: string[] } {
+  const clock = `${rate.num}/${rate.den}`;
+  if (!picture.frames)
+    return {
+      input: ['-i', picture.file],
+      filters: [...upright(picture.source), ...standing(rate)],
+    };
+  const first = sourceFrameAt(picture.frames, from);
+  const begins = frameTime(picture.frames, first);
+  const earlier = first === 0 ? begins - TIME_TOLERANCE * 4 : (begins + frameTime(picture.frames, first - 1)) / 2;
+  const seek = Math.max(0, Math.floor(toSeconds(earlier) * 1e6) / 1e6);
+  return {
+    input: [...(seek > 0 ? ['-ss', seek.toFixed(6)] : []), '-i', picture.file],
+    filters: [
+      `settb=1/${FLICKS_PER_SECOND}`,
+      `setpts='${exactTimes(picture.frames, fromSeconds(seek))}-${from + TIME_TOLERANCE}'`,
+      ...upright(picture.source),
+      `fps=${clock}:round=up:start_time=0`,
+      ...(still ? ['trim=end_frame=1', ...standing(rate)] : ['tpad=stop=-1:stop_mode=clone']),
+    ],
+  };
+}
+
+/** One frame, again and again at the rate of the piece. */
+function standing(rate: Rate): string[] {
+  return ['loop=loop=-1:size=1:start=0', `settb=${rate.den}/${rate.num}`, 'setpts=N', `fps=${rate.num}/${rate.den}`];
+}
+
+/**
+ * A frame's time in the material, in flicks, as ffmpeg's expression: what the decoder says plus where it was made to start.
+ * Seeking rounds that to ticks of the file's clock, so with an even rate it is put back on the formula: a frame that begins
+ * just when another ends must not fall on the wrong side.
+ */
+function exactTimes(frames: FrameTimes, seek: Flicks): string {
+  if ('times' in frames) return `PTS+${seek}`;
+  const step = `${FLICKS_PER_SECOND * frames.den}/${frames.num}`;
+  return `${frames.first}+round(round((PTS+${seek - frames.first})*${frames.num}/${FLICKS_PER_SECOND * frames.den})*${step})`;
+}
+
+/** Scaling into place for the encoder: what reaches past the frame is cut off, what it does not cover is black. */
+export function intoFrame(source: SourceFacts, rect: Rect, frame: { width: number; height: number }): string[] {
+  const filters = [scaleTo(source, rect.width, rect.height)];
+  const [w, h] = [Math.min(rect.width, frame.width), Math.min(rect.height, frame.height)];
+  if (w < rect.width || h < rect.height) filters.push(`crop=${w}:${h}:${Math.max(0, -rect.x)}:${Math.max(0, -rect.y)}`);
+  if (w < frame.width || h < frame.height)
+    filters.push(`pad=${frame.width}:${frame.height}:${Math.max(0, rect.x)}:${Math.max(0, rect.y)}:black`);
+  return [...filters, 'format=yuv420p'];
+}
+
+/** Scaling for the compositor: the whole picture at the size in which it is drawn, as RGBA bytes. */
+export function asRgba(source: SourceFacts, width: number, height: number): string[] {
+  return [
+    `scale=${width}:${height}:flags=bicubic+accurate_rnd+full_chroma_int:in_color_matrix=${source.matrix}`,
+    'setsar=1',
+    'format=rgba',
+  ];
+}
+
+/** The smallest even size that shows a picture at `scale` of the rectangle it is drawn in. */
+export function drawnSize(rect: Rect, scale: number): { width: number; height: number } {
+  const even = (n: number) => Math.max(2, Math.round((n * scale) / 2) * 2);
+  return { width: even(rect.width), height: even(rect.height) };
+}

@@ -1,0 +1,189 @@
+import { once } from 'node:events';
+import { rename } from 'node:fs/promises';
+import type { ChildProcess } from 'node:child_process';
+import type { Segment } from '@flimzy/core/deliver';
+import { evaluate, type Layer } from '@flimzy/core/frame';
+import type { Piece } from '@flimzy/core/piece';
+import { frameStart } from '@flimzy/core/time';
+import { ffmpeg } from '../media/run';
+import { ServerStage } from './canvas';
+import { videoEncoding } from './encoding';
+import { asRgba, drawnSize, intoFrame, stretch, type PictureFile } from './pictures';
+
+export interface SegmentWork {
+  piece: Piece;
+  segment: Segment;
+  fileOf: (media: string) => PictureFile;
+  /** Where the finished segment goes; it appears there whole or not at all. */
+  target: string;
+  signal: AbortSignal;
+  /** Threads each ffmpeg may use; 0 for as many as it likes. With a segment on every core, one each is quickest. */
+  threads: number;
+  /** Frames done so far. */
+  onFrames: (done: number) => void;
+}
+
+/** Renders one segment. */
+export async function renderSegment(work: SegmentWork): Promise<void> {
+  const unfinished = `${work.target}.${process.pid}.new`;
+  if (work.segment.way === 'drawn') await renderDrawn(work, unfinished);
+  else await renderStraight(work, unfinished);
+  await rename(unfinished, work.target);
+}
+
+function output({ piece, segment, threads }: SegmentWork, file: string): string[] {
+  return [
+    '-frames:v',
+    String(segment.frames),
+    ...videoEncoding(piece.format),
+    '-threads',
+    String(threads),
+    '-an',
+    '-map_metadata',
+    '-1',
+    '-f',
+    'mp4',
+    file,
+  ];
+}
+
+/** Decoder to encoder inside one ffmpeg: nothing is drawn over the picture, so nothing passes through here. */
+async function renderStraight(work: SegmentWork, file: string): Promise<void> {
+  const { piece, segment, signal, onFrames } = work;
+  const { width, height, rate } = piece.format;
+  const clock = `${rate.num}/${rate.den}`;
+  const onProgress = (seconds: number) => onFrames(Math.min(segment.frames, Math.round((seconds * rate.num) / rate.den)));
+  const layer = segment.layers[0];
+  if (!layer) {
+    await ffmpeg(['-f', 'lavfi', '-i', `color=black:size=${width}x${height}:rate=${clock}`, ...output(work, file)], { signal, onProgress });
+    return;
+  }
+  const picture = work.fileOf(layer.picture.media);
+  const { input, filters } = stretch(picture, layer.picture.time, rate, layer.picture.still);
+  const chain = [...filters, ...intoFrame(picture.source, layer.rect, piece.format)];
+  await ffmpeg(['-threads', String(work.threads), ...input, '-vf', chain.join(','), '-r', clock, ...output(work, file)], {
+    signal,
+    onProgress,
+  });
+}
+
+/** Frames of one picture, read from a decoder one at a time. */
+class FrameReader {
+  private readonly chunks: Buffer[] = [];
+  private held = 0;
+  private ended = false;
+  private wake: () => void = () => undefined;
+  private child: ChildProcess | null = null;
+  readonly done: Promise<void>;
+
+  constructor(
+    args: readonly string[],
+    private readonly bytes: number,
+    signal: AbortSignal,
+  ) {
+    this.done = ffmpeg(args, {
+      signal,
+      onStart: (child) => (this.child = child),
+      onOutput: (chunk) => {
+        this.chunks.push(chunk);
+        this.held += chunk.length;
+        if (this.held > bytes * 4) this.child?.stdout?.pause();
+        this.wake();
+      },
+    }).then(
+      () => this.end(),
+      (error: unknown) => {
+        this.end();
+        throw error;
+      },
+    );
+    this.done.catch(() => undefined); // reported by whoever waits for it at the end
+  }
+
+  private end(): void {
+    this.ended = true;
+    this.wake();
+  }
+
+  /** The next frame, or null after the last. */
+  async next(): Promise<Buffer | null> {
+    while (this.held < this.bytes && !this.ended) {
+      this.child?.stdout?.resume();
+      await new Promise<void>((resolve) => (this.wake = resolve));
+    }
+    if (this.held < this.bytes) return null;
+    const frame = Buffer.allocUnsafe(this.bytes);
+    let filled = 0;
+    while (filled < this.bytes) {
+      const chunk = this.chunks[0] as Buffer;
+      const take = Math.min(chunk.length, this.bytes - filled);
+      chunk.copy(frame, filled, 0, take);
+      if (take === chunk.length) this.chunks.shift();
+      else this.chunks[0] = chunk.subarray(take);
+      filled += take;
+    }
+    this.held -= this.bytes;
+    return frame;
+  }
+}
+
+/** Decoders to the compositor to the encoder, frame by frame. */
+async function renderDrawn(work: SegmentWork, file: string): Promise<void> {
+  const { piece, segment, onFrames } = work;
+  const { width, height, rate } = piece.format;
+  const stop = new AbortController();
+  const signal = AbortSignal.any([work.signal, stop.signal]);
+  const stage = new ServerStage(width, height, 1);
+  const pictures = segment.layers
+    .filter((layer): layer is Extract<Layer, { kind: 'picture' }> => layer.kind === 'picture')
+    .map((layer) => {
+      const picture = work.fileOf(layer.picture.media);
+      const size = drawnSize(layer.rect, 1);
+      const { input, filters } = stretch(picture, layer.picture.time, rate, layer.picture.still);
+      const frames = layer.picture.still ? 1 : segment.frames;
+      const args = [
+        ...['-threads', String(work.threads)],
+        ...input,
+        '-an',
+        '-vf',
+        [...filters, ...asRgba(picture.source, size.width, size.height)].join(','),
+        '-frames:v',
+        String(frames),
+        '-f',
+        'rawvideo',
+        'pipe:1',
+      ];
+      return { clip: layer.picture.clip, size, reader: new FrameReader(args, size.width * size.height * 4, signal) };
+    });
+  let encoder: ChildProcess | null = null;
+  const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${width}x${height}`, '-r', `${rate.num}/${rate.den}`, '-i', 'pipe:0'];
+  const encoding = ffmpeg(
+    [...raw, '-vf', 'scale=flags=bicubic+accurate_rnd:out_color_matrix=bt709:out_range=tv,format=yuv420p', ...output(work, file)],
+    {
+      signal,
+      onStart: (child) => (encoder = child),
+    },
+  );
+  encoding.catch(() => stop.abort());
+  try {
+    for (let n = 0; n < segment.frames; n += 1) {
+      await Promise.all(
+        pictures.map(async ({ clip, size, reader }) => {
+          const rgba = await reader.next();
+          if (rgba) stage.setPicture(clip, rgba, size.width, size.height);
+        }),
+      );
+      signal.throwIfAborted();
+      const pixels = Buffer.from(stage.draw(evaluate(piece, frameStart(segment.start + n, rate))));
+      const stdin = (encoder as ChildProcess | null)?.stdin;
+      if (stdin && !stdin.write(pixels)) await Promise.race([once(stdin, 'drain'), encoding]);
+      onFrames(n + 1);
+    }
+    (encoder as ChildProcess | null)?.stdin?.end();
+    await encoding;
+    await Promise.all(pictures.map(({ reader }) => reader.done));
+  } catch (error) {
+    stop.abort();
+    throw work.signal.aborted ? work.signal.reason : error;
+  }
+}

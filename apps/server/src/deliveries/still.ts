@@ -1,0 +1,44 @@
+import { evaluate } from '@flimzy/core/frame';
+import type { Piece } from '@flimzy/core/piece';
+import type { Flicks } from '@flimzy/core/time';
+import type { DataFolder } from '../media/folders';
+import { ffmpeg } from '../media/run';
+import type { MediaStore } from '../media/store';
+import { ServerStage } from './canvas';
+import { asRgba, drawnSize, pictureFile, stretch } from './pictures';
+
+/** Draws one frame of a piece, `width` pixels wide, with the compositor that previews and exports use. */
+export async function drawStill(
+  store: MediaStore,
+  folder: DataFolder,
+  piece: Piece,
+  time: Flicks,
+  width: number,
+  from: 'proxy' | 'original',
+): Promise<ServerStage> {
+  const scale = width / piece.format.width;
+  const stage = new ServerStage(width, Math.round(piece.format.height * scale), scale);
+  const frame = evaluate(piece, time);
+  for (const layer of frame.layers) {
+    if (layer.kind !== 'picture') continue;
+    const row = await store.row(layer.picture.media);
+    if (row.status !== 'ready') continue;
+    const picture = pictureFile(folder, row, from);
+    const size = drawnSize(layer.rect, scale);
+    const { input, filters } = stretch(picture, layer.picture.time, piece.format.rate, layer.picture.still);
+    const rgba = await ffmpeg([
+      ...input,
+      '-an',
+      '-vf',
+      [...filters, ...asRgba(picture.source, size.width, size.height)].join(','),
+      '-frames:v',
+      '1',
+      '-f',
+      'rawvideo',
+      'pipe:1',
+    ]);
+    if (rgba.length === size.width * size.height * 4) stage.setPicture(layer.picture.clip, rgba, size.width, size.height);
+  }
+  stage.draw(frame);
+  return stage;
+}

@@ -1,0 +1,168 @@
+import { randomUUID } from 'node:crypto';
+import { rm } from 'node:fs/promises';
+import path from 'node:path';
+import type { Delivery } from '@flimzy/contract';
+import { fileName } from '@flimzy/core/deliver';
+import type { Head } from '@flimzy/core/edits';
+import { pieceLength } from '@flimzy/core/piece';
+import { desc, eq, inArray } from 'drizzle-orm';
+import type { Database } from '../db/open';
+import { deliveries } from '../db/schema';
+import type { EventHub } from '../events/hub';
+import { ProblemError } from '../http/problem';
+import type { DataFolder } from '../media/folders';
+import type { MediaStore } from '../media/store';
+import type { SegmentCache } from './cache';
+import { deliver } from './deliver';
+
+type Row = typeof deliveries.$inferSelect;
+
+/** Someone asked for the export to stop. */
+class Cancelled extends Error {
+  override name = 'Cancelled';
+}
+
+/** A running export: how to stop it, and what its estimate goes by. */
+interface Running {
+  stop: AbortController;
+  startedAt: number;
+  progress: number;
+  toldAt: number;
+}
+
+/** Exports: queued, running, finished. */
+export class DeliveryStore {
+  private readonly running = new Map<string, Running>();
+
+  constructor(
+    private readonly db: Database,
+    private readonly hub: EventHub,
+    private readonly media: MediaStore,
+    private readonly folder: DataFolder,
+    private readonly cache: SegmentCache,
+  ) {}
+
+  fileOf(id: string): string {
+    return path.join(this.folder.deliveries(), `${id}.mp4`);
+  }
+
+  folderOfFiles(): string {
+    return this.folder.deliveries();
+  }
+
+  async list(piece?: string): Promise<Delivery[]> {
+    const all = this.db.select().from(deliveries);
+    const rows = await (piece ? all.where(eq(deliveries.piece, piece)) : all).orderBy(desc(deliveries.createdAt)).limit(100);
+    return rows.map((row) => this.shown(row));
+  }
+
+  /** Queues the piece as it is now. @throws ProblemError when there is nothing in it */
+  async create({ piece, revision }: Head): Promise<Delivery> {
+    const length = pieceLength(piece);
+    if (length === 0) throw new ProblemError('bad-request', 'The piece is empty: add a clip first, then send it.');
+    const values = {
+      id: randomUUID(),
+      piece: piece.id,
+      pieceName: piece.name,
+      revision,
+      document: piece,
+      status: 'waiting' as const,
+      fileName: fileName(piece.name, 'mp4'),
+      length,
+    };
+    await this.db.insert(deliveries).values(values);
+    return this.tell(values.id);
+  }
+
+  async get(id: string): Promise<Row> {
+    const [row] = await this.db.select().from(deliveries).where(eq(deliveries.id, id));
+    if (!row) throw new ProblemError('not-found', 'That export does not exist.');
+    return row;
+  }
+
+  async cancel(id: string): Promise<Delivery> {
+    const row = await this.get(id);
+    if (row.status === 'waiting' || row.status === 'rendering') {
+      await this.db.update(deliveries).set({ status: 'cancelled', finishedAt: new Date() }).where(eq(deliveries.id, id));
+      this.running.get(id)?.stop.abort(new Cancelled());
+    }
+    return this.tell(id);
+  }
+
+  /** Exports that were asked for and are not over: after a start, work goes on with these. */
+  async unfinished(): Promise<string[]> {
+    const rows = await this.db
+      .select({ id: deliveries.id })
+      .from(deliveries)
+      .where(inArray(deliveries.status, ['waiting', 'rendering']))
+      .orderBy(deliveries.createdAt);
+    return rows.map((row) => row.id);
+  }
+
+  /** Stops what runs, to be gone on with at the next start. */
+  stopAll(): void {
+    for (const { stop } of this.running.values()) stop.abort(new Cancelled());
+  }
+
+  /** Does the work of one export. */
+  async work(id: string): Promise<void> {
+    const row = await this.get(id);
+    if (row.status !== 'waiting' && row.status !== 'rendering') return;
+    const running: Running = { stop: new AbortController(), startedAt: Date.now(), progress: 0, toldAt: 0 };
+    this.running.set(id, running);
+    const change = (values: Partial<Row>) => this.db.update(deliveries).set(values).where(eq(deliveries.id, id));
+    try {
+      await change({ status: 'rendering' });
+      const { size } = await deliver(this.media, this.folder, this.cache, {
+        piece: row.document,
+        target: this.fileOf(id),
+        signal: running.stop.signal,
+        onPlan: (segments, segmentsKept) => void change({ segments, segmentsKept }).then(() => this.tell(id)),
+        onProgress: (progress) => {
+          running.progress = progress;
+          if (Date.now() - running.toldAt < 250) return;
+          running.toldAt = Date.now();
+          void this.tell(id);
+        },
+      });
+      await change({ status: 'done', progress: 1, size, finishedAt: new Date() });
+      await this.cache.prune();
+    } catch (error) {
+      await rm(`${this.fileOf(id)}.new`, { force: true });
+      if (error instanceof Cancelled) return;
+      const full = (error as NodeJS.ErrnoException).code === 'ENOSPC' || /No space left/i.test(String(error));
+      const sentence =
+        error instanceof ProblemError
+          ? error.message
+          : full
+            ? 'The disk of the server is full. Free some space and send again: what is rendered is kept.'
+            : 'The export stopped with an error of the server’s own. Send again: what is rendered is kept.';
+      await change({ status: 'failed', error: sentence, finishedAt: new Date() });
+      if (!(error instanceof ProblemError)) throw error;
+    } finally {
+      this.running.delete(id);
+      await this.tell(id);
+    }
+  }
+
+  private async tell(id: string): Promise<Delivery> {
+    const delivery = this.shown(await this.get(id));
+    this.hub.tell({ type: 'delivery', delivery });
+    return delivery;
+  }
+
+  private shown({ document, createdAt, finishedAt, ...row }: Row): Delivery {
+    const running = this.running.get(row.id);
+    const progress = running && row.status === 'rendering' ? running.progress : row.progress;
+    const spent = running ? (Date.now() - running.startedAt) / 1000 : 0;
+    return {
+      ...row,
+      progress,
+      secondsLeft: running && progress > 0.02 && spent > 1 ? (spent * (1 - progress)) / progress : null,
+      width: document.format.width,
+      height: document.format.height,
+      createdAt: createdAt.toISOString(),
+      finishedAt: finishedAt?.toISOString() ?? null,
+    };
+  }
+}

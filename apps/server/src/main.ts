@@ -1,0 +1,47 @@
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { parseArgs } from 'node:util';
+import closeWithGrace from 'close-with-grace';
+import { buildApp } from './app';
+import { FolderInUse } from './db/lock';
+import { loadDemo } from './demo';
+
+const here = path.dirname(fileURLToPath(import.meta.url));
+const root = path.resolve(here, '../../..');
+const { values } = parseArgs({
+  options: {
+    data: { type: 'string', default: path.join(root, 'data') },
+    demo: { type: 'string', default: path.join(root, 'demo/media') },
+    web: { type: 'string', default: path.join(root, 'apps/studio/dist') },
+    'no-demo': { type: 'boolean', default: false },
+  },
+});
+
+const host = process.env.HOST ?? '127.0.0.1';
+const port = Number(process.env.PORT ?? 4173);
+
+try {
+  const running = await buildApp({
+    data: path.resolve(values.data),
+    template: path.join(root, '.cache/database-template'),
+    migrations: path.join(root, 'apps/server/drizzle'),
+    web: values.web === '' ? null : path.resolve(values.web),
+    log: true,
+  });
+  closeWithGrace({ delay: 8000 }, async ({ err }) => {
+    if (err) console.error(err);
+    await running.app.close();
+    console.log('Flimzy has stopped. Everything is saved.');
+  });
+  await running.app.listen({ host, port });
+  const address = running.app.server.address();
+  const bound = address && typeof address === 'object' ? address.port : port;
+  if (!values['no-demo']) await loadDemo(running, path.resolve(values.demo), (line) => console.log(line));
+  console.log(`Flimzy is at http://${host === '0.0.0.0' ? 'localhost' : host}:${bound}`);
+} catch (error) {
+  const code = (error as NodeJS.ErrnoException).code;
+  if (error instanceof FolderInUse) console.error(error.message);
+  else if (code === 'EADDRINUSE') console.error(`Port ${port} is taken by another program. Choose another: PORT=4200 npm start`);
+  else console.error(error);
+  process.exit(1);
+}

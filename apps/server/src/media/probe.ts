@@ -1,0 +1,168 @@
+import { z } from 'zod';
+import { fromSeconds, isExact, nearestRate, type Rate } from '@flimzy/core/time';
+import type { MediaFacts } from '@flimzy/core/piece';
+import { ProblemError } from '../http/problem';
+import { ProgramFailed, run } from './run';
+
+/** What the server alone needs to decode an original as it is meant to be seen. */
+export interface SourceFacts {
+  /** Size as stored, before rotation, in pixels. */
+  codedWidth: number;
+  codedHeight: number;
+  /** Turn to apply by hand, in degrees clockwise: only for photos, whose turn ffmpeg does not apply by itself. */
+  turn: 0 | 90 | 180 | 270;
+  /** The YCbCr matrix as ffmpeg's scaler names it, guessed from the size where the file does not say. */
+  matrix: 'bt709' | 'smpte170m' | 'bt2020' | 'smpte240m' | 'fcc';
+  /** The video stream to use, by its number in the file; null when there is none. */
+  videoStream: number | null;
+  soundStream: number | null;
+  interlaced: boolean;
+  codec: string;
+}
+
+export interface Probed {
+  facts: Omit<MediaFacts, 'id' | 'name'>;
+  source: SourceFacts;
+  /** Rate as the file says, for describing frame times. */
+  rate: Rate;
+}
+
+const Stream = z.object({
+  index: z.number(),
+  codec_type: z.string().optional(),
+  codec_name: z.string().optional(),
+  width: z.number().optional(),
+  height: z.number().optional(),
+  sample_aspect_ratio: z.string().optional(),
+  r_frame_rate: z.string().optional(),
+  avg_frame_rate: z.string().optional(),
+  duration: z.string().optional(),
+  field_order: z.string().optional(),
+  color_space: z.string().optional(),
+  nb_frames: z.string().optional(),
+  channels: z.number().optional(),
+  disposition: z.object({ attached_pic: z.number().optional() }).optional(),
+  side_data_list: z.array(z.object({ rotation: z.number().optional() })).optional(),
+});
+type Stream = z.infer<typeof Stream>;
+
+const ProbeOutput = z.object({
+  streams: z.array(Stream).default([]),
+  format: z.object({ format_name: z.string(), duration: z.string().optional() }).optional(),
+});
+
+const STILL_FORMATS = /^(image2|png_pipe|jpeg_pipe|webp_pipe|bmp_pipe|tiff_pipe|gif|heif)/;
+const STILL_CODECS = new Set(['mjpeg', 'png', 'webp', 'bmp', 'tiff']);
+
+function parseRate(text: string | undefined): Rate | null {
+  const [num, den] = (text ?? '').split('/').map(Number);
+  if (!num || !den || num / den > 1000) return null;
+  const known = nearestRate(num / den);
+  if (Math.abs(known.num / known.den - num / den) < 0.005) return known;
+  return isExact({ num, den }) && num <= 240_000 && den <= 1_001 ? { num, den } : nearestRate(num / den);
+}
+
+function matrixOf(stream: Stream): SourceFacts['matrix'] {
+  switch (stream.color_space) {
+    case 'bt709':
+      return 'bt709';
+    case 'smpte170m':
+    case 'bt470bg':
+      return 'smpte170m';
+    case 'bt2020nc':
+    case 'bt2020c':
+      return 'bt2020';
+    case 'smpte240m':
+      return 'smpte240m';
+    case 'fcc':
+      return 'fcc';
+    default:
+      return Math.min(stream.width ?? 0, stream.height ?? 0) > 576 ? 'bt709' : 'smpte170m';
+  }
+}
+
+/** Size as seen: pixel shape and quarter turns applied. */
+function seenSize(stream: Stream, turn: number): { width: number; height: number } {
+  const [w, h] = [stream.width ?? 0, stream.height ?? 0];
+  const [sarW, sarH] = (stream.sample_aspect_ratio ?? '1:1').split(':').map(Number);
+  const wide = sarW && sarH ? Math.round((w * sarW) / sarH) : w;
+  return turn % 180 === 0 ? { width: wide, height: h } : { width: h, height: wide };
+}
+
+function rotationOf(stream: Stream): 0 | 90 | 180 | 270 {
+  const counterClockwise = stream.side_data_list?.find((s) => s.rotation !== undefined)?.rotation ?? 0;
+  const turn = (((Math.round(-counterClockwise / 90) * 90) % 360) + 360) % 360;
+  return turn === 90 || turn === 180 || turn === 270 ? turn : 0;
+}
+
+/** The turn a photo's own metadata asks for; ffmpeg shows it on the decoded frame only. */
+async function photoTurn(file: string): Promise<0 | 90 | 180 | 270> {
+  const text = await run('ffprobe', [
+    '-v',
+    'error',
+    '-select_streams',
+    'v:0',
+    '-show_frames',
+    '-read_intervals',
+    '%+#1',
+    '-of',
+    'json',
+    file,
+  ]);
+  const frames = z
+    .object({
+      frames: z.array(z.object({ side_data_list: z.array(z.object({ rotation: z.number().optional() })).optional() })).default([]),
+    })
+    .parse(JSON.parse(text.toString()));
+  return frames.frames[0] ? rotationOf({ index: 0, side_data_list: frames.frames[0].side_data_list }) : 0;
+}
+
+/**
+ * Reads what a file is. @throws ProblemError `unsupported-media` with a sentence that says what is wrong with it.
+ */
+export async function probe(file: string, fileName: string): Promise<Probed> {
+  const text = await run('ffprobe', ['-v', 'error', '-show_streams', '-show_format', '-of', 'json', file]).catch((error: unknown) => {
+    if (!(error instanceof ProgramFailed)) throw error;
+    const cut = /moov atom not found|EBML header parsing failed|End of file/i.test(error.said);
+    throw new ProblemError(
+      'unsupported-media',
+      cut
+        ? `“${fileName}” is cut off or damaged: its index is missing. Copy it from the phone again.`
+        : `“${fileName}” is not a video, photo or sound file that can be read.`,
+    );
+  });
+  const { streams, format } = ProbeOutput.parse(JSON.parse(text.toString()));
+  const sound = streams.find((s) => s.codec_type === 'audio' && s.codec_name && (s.channels ?? 0) > 0);
+  const video = streams.find((s) => s.codec_type === 'video' && s.disposition?.attached_pic !== 1 && s.codec_name && (s.width ?? 0) > 0);
+  if (!sound && !video) throw new ProblemError('unsupported-media', `“${fileName}” holds neither a picture nor a sound that can be read.`);
+  if (video && Math.max(video.width ?? 0, video.height ?? 0) > 8192)
+    throw new ProblemError('unsupported-media', `“${fileName}” is larger than 8192 pixels on a side.`);
+  const still =
+    video &&
+    !sound &&
+    (STILL_FORMATS.test(format?.format_name ?? '') || (STILL_CODECS.has(video.codec_name ?? '') && !(Number(format?.duration) > 0.1)));
+  const turn = !video ? 0 : still ? await photoTurn(file) : rotationOf(video);
+  const size = video ? seenSize(video, turn) : { width: 0, height: 0 };
+  const rate = parseRate(video?.avg_frame_rate) ?? parseRate(video?.r_frame_rate) ?? { num: 30, den: 1 };
+  const seconds = Number(format?.duration ?? video?.duration ?? sound?.duration ?? 0);
+  return {
+    facts: {
+      kind: still ? 'photo' : video ? 'video' : 'sound',
+      length: still ? 0 : fromSeconds(Number.isFinite(seconds) ? Math.max(0, seconds) : 0),
+      ...size,
+      rate: video && !still ? rate : null,
+      hasSound: Boolean(sound) && !still,
+    },
+    source: {
+      codedWidth: video?.width ?? 0,
+      codedHeight: video?.height ?? 0,
+      turn: still ? turn : 0,
+      matrix: video ? matrixOf(video) : 'bt709',
+      videoStream: video?.index ?? null,
+      soundStream: sound?.index ?? null,
+      interlaced: ['tt', 'bb', 'tb', 'bt'].includes(video?.field_order ?? ''),
+      codec: video?.codec_name ?? sound?.codec_name ?? '',
+    },
+    rate,
+  };
+}

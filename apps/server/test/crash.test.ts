@@ -1,0 +1,113 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { readFileSync, rmSync } from 'node:fs';
+import path from 'node:path';
+import { fromSeconds } from '@flimzy/core/time';
+import type { MediaItem } from '@flimzy/contract';
+import { ffmpeg, newFolder, TestServer, until, VERTICAL } from './running';
+
+const files = newFolder();
+const data = newFolder();
+const clip = path.join(files, 'clip.mp4');
+let server: TestServer;
+let media: MediaItem;
+
+beforeAll(async () => {
+  ffmpeg(
+    '-f',
+    'lavfi',
+    '-i',
+    'testsrc2=size=540x960:rate=30:duration=8',
+    '-f',
+    'lavfi',
+    '-i',
+    'sine=frequency=330:duration=8',
+    '-pix_fmt',
+    'yuv420p',
+    '-b:v',
+    '6M',
+    '-shortest',
+    clip,
+  );
+  server = await TestServer.start(data);
+  media = await server.bringIn(clip);
+});
+afterAll(async () => {
+  await server.stopAndRemove();
+  rmSync(files, { recursive: true, force: true });
+});
+
+const restart = async () => {
+  await server.kill();
+  server = await TestServer.start(data);
+};
+
+describe('after kill -9', () => {
+  it('an upload goes on where it stopped, and arrives whole', async () => {
+    const bytes = readFileSync(clip);
+    const half = Math.floor(bytes.length / 2);
+    const upload = await server.beginUpload('half.mp4', bytes.length);
+    expect(await server.sendPart(upload, 0, bytes.subarray(0, half))).toBe(204);
+    await restart();
+    expect(await server.uploadOffset(upload)).toBe(half);
+    await server.sendPart(upload, half, bytes.subarray(half));
+    const item = await server.settled(upload.split('/').at(-1)!);
+    expect(item.status).toBe('ready');
+    const back = Buffer.from(await (await server.fetch('mediaOriginal', { id: item.id })).arrayBuffer());
+    expect(createHash('sha256').update(back).digest('hex')).toBe(createHash('sha256').update(bytes).digest('hex'));
+  });
+
+  it('a proxy that was being made is made', async () => {
+    const bytes = readFileSync(clip);
+    const upload = await server.beginUpload('again.mp4', bytes.length);
+    await server.sendPart(upload, 0, bytes);
+    const id = upload.split('/').at(-1)!;
+    await until(async () => ((await server.call<MediaItem>('getMedia', { id })).work?.step === 'proxy' ? true : null));
+    await restart();
+    expect((await server.settled(id, true)).filmstrip).not.toBeNull();
+  });
+
+  it('no acknowledged edit is lost, over several kills in the middle of work', async () => {
+    const piece = await server.newPiece();
+    const acknowledged: string[] = [];
+    for (let round = 0; round < 5; round += 1) {
+      const before = acknowledged.length;
+      const writer = (async () => {
+        for (;;) {
+          const id = randomUUID();
+          const body = {
+            since: acknowledged.length,
+            requests: [{ kind: 'do', id, name: 'rename', params: { clip: null, name: `Name ${acknowledged.length}` } }],
+          };
+          const answer = await server.fetch('editPiece', { id: piece.id }, {}, body).catch(() => null);
+          if (!answer?.ok) return;
+          acknowledged.push(id);
+        }
+      })();
+      // Killed once enough is acknowledged, at no particular moment of the next edit.
+      await until(async () => (acknowledged.length >= before + 8 ? true : null));
+      await new Promise((resolve) => setTimeout(resolve, round * 7));
+      await server.kill();
+      await writer;
+      server = await TestServer.start(data);
+    }
+    const { entries } = await server.call<{ entries: { id: string }[] }>('editPiece', { id: piece.id }, {}, { since: 0, requests: [] });
+    const kept = new Set(entries.map((e) => e.id));
+    expect(acknowledged.length).toBeGreaterThan(20);
+    expect(acknowledged.filter((id) => !kept.has(id))).toEqual([]);
+  });
+
+  it('an export goes on, with the segments that were done', async () => {
+    const piece = await server.newPiece({ ...VERTICAL, width: 1080, height: 1920 });
+    for (let i = 0; i < 6; i += 1)
+      await server.edit(piece.id, i, [
+        'add',
+        { track: 'main', media: media.facts!, at: null, from: fromSeconds(i), length: fromSeconds(1) },
+      ]);
+    await server.call('newDelivery', {}, {}, { piece: piece.id });
+    await until(async () => ((await server.delivery(piece.id, false)).progress > 0.4 ? true : null));
+    await restart();
+    const done = await server.delivery(piece.id);
+    expect(done.status).toBe('done');
+    expect(done.segmentsKept).toBeGreaterThan(0);
+  });
+});

@@ -1,0 +1,168 @@
+import { createHash } from 'node:crypto';
+import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import type { MediaItem } from '@flimzy/contract';
+import { toSeconds } from '@flimzy/core/time';
+import { ffmpeg, ffprobe, newFolder, TestServer } from './running';
+
+const files = newFolder();
+const at = (name: string) => path.join(files, name);
+const PICTURE = ['-f', 'lavfi', '-i', 'testsrc2=size=320x240:rate=30:duration=1'];
+const TONE = ['-f', 'lavfi', '-i', 'sine=frequency=440:duration=1:sample_rate=44100'];
+let server: TestServer;
+
+beforeAll(async () => {
+  server = await TestServer.start();
+});
+afterAll(async () => {
+  await server.stopAndRemove();
+  rmSync(files, { recursive: true, force: true });
+});
+
+describe('every kind of file a phone has', () => {
+  it.each<[string, string[], Partial<NonNullable<MediaItem['facts']>>]>([
+    ['h264.mp4', [...PICTURE, ...TONE, '-pix_fmt', 'yuv420p', '-shortest'], { kind: 'video', width: 320, height: 240, hasSound: true }],
+    ['prores.mov', [...PICTURE, '-c:v', 'prores_ks'], { kind: 'video', hasSound: false }],
+    ['vp9.webm', [...PICTURE, ...TONE, '-c:v', 'libvpx-vp9', '-deadline', 'realtime', '-shortest'], { kind: 'video', hasSound: true }],
+    ['hevc.mp4', [...PICTURE, '-c:v', 'libx265', '-x265-params', 'log-level=error', '-tag:v', 'hvc1'], { kind: 'video' }],
+    [
+      'odd.mp4',
+      ['-f', 'lavfi', '-i', 'testsrc2=size=320x240:rate=25:duration=1,scale=321:241', '-pix_fmt', 'yuv444p'],
+      { kind: 'video', width: 321, height: 241 },
+    ],
+    ['sound.mp3', TONE, { kind: 'sound', hasSound: true, width: 0 }],
+    ['sound.wav', TONE, { kind: 'sound' }],
+    ['sound.aac', TONE, { kind: 'sound' }],
+    ['sound.opus', TONE, { kind: 'sound' }],
+    ['sound.flac', TONE, { kind: 'sound' }],
+    ['surround.m4a', [...TONE, '-af', 'pan=5.1|c0=c0|c1=c0|c2=c0|c3=c0|c4=c0|c5=c0'], { kind: 'sound' }],
+    ['photo.jpg', [...PICTURE, '-frames:v', '1'], { kind: 'photo', length: 0, width: 320, rate: null }],
+    ['photo.png', [...PICTURE, '-frames:v', '1'], { kind: 'photo' }],
+    ['photo.webp', [...PICTURE, '-frames:v', '1'], { kind: 'photo' }],
+  ])('%s comes in, byte for byte, and can be used', async (name, args, facts) => {
+    ffmpeg(...args, at(name));
+    const item = await server.bringIn(at(name));
+    expect(item.error).toBeNull();
+    expect(item.facts).toMatchObject(facts);
+    if (item.facts?.kind !== 'photo') expect(toSeconds(item.facts!.length)).toBeCloseTo(1, 0);
+    const original = Buffer.from(await (await server.fetch('mediaOriginal', { id: item.id })).arrayBuffer());
+    expect(createHash('sha256').update(original).digest('hex')).toBe(
+      createHash('sha256')
+        .update(readFileSync(at(name)))
+        .digest('hex'),
+    );
+    expect((await server.fetch('mediaProxy', { id: item.id })).status).toBe(200);
+  });
+});
+
+describe('what is found out about a file', () => {
+  it('is its size as seen, when it is turned by metadata', async () => {
+    ffmpeg(...PICTURE, '-pix_fmt', 'yuv420p', at('flat.mp4'));
+    ffmpeg('-i', at('flat.mp4'), '-c', 'copy', '-metadata:s:v:0', 'rotate=90', at('turned.mp4'));
+    const { facts, id } = await server.bringIn(at('turned.mp4'));
+    expect([facts?.width, facts?.height]).toEqual([240, 320]);
+    writeFileSync(at('proxy.mp4'), Buffer.from(await (await server.fetch('mediaProxy', { id })).arrayBuffer()));
+    expect(ffprobe('-show_entries', 'stream=width,height', '-of', 'csv=p=0', at('proxy.mp4'))).toBe('240,320');
+  });
+
+  it('is its size as seen, when its pixels are not square', async () => {
+    ffmpeg('-f', 'lavfi', '-i', 'testsrc2=size=360x288:rate=25:duration=1,setsar=16/11', '-pix_fmt', 'yuv420p', at('wide.mp4'));
+    expect((await server.bringIn(at('wide.mp4'))).facts).toMatchObject({ width: 524, height: 288 });
+  });
+
+  it('is every frame’s own time, for a variable rate', async () => {
+    ffmpeg(
+      '-f',
+      'lavfi',
+      '-i',
+      'testsrc2=size=160x120:rate=30:duration=2',
+      '-vf',
+      "select='not(gt(n,20)*eq(mod(n,3),1))'",
+      '-fps_mode',
+      'vfr',
+      '-pix_fmt',
+      'yuv420p',
+      at('vfr.mp4'),
+    );
+    const item = await server.bringIn(at('vfr.mp4'));
+    expect(item.variableRate).toBe(true);
+    const frames = await server.call<{ times: number[] }>('mediaFrames', { id: item.id });
+    const packets = ffprobe('-select_streams', 'v', '-show_entries', 'packet=pts_time', '-of', 'csv=p=0', at('vfr.mp4'))
+      .split('\n')
+      .map((line) => Number(line.replace(',', '')))
+      .sort((a, b) => a - b);
+    expect(frames.times.length).toBe(packets.length);
+    frames.times.forEach((time, i) => expect(Math.abs(toSeconds(time) - packets[i]!)).toBeLessThan(0.0006));
+  });
+
+  it('is a frame table, filmstrip and waveform that fit the length', async () => {
+    ffmpeg(
+      '-f',
+      'lavfi',
+      '-i',
+      'testsrc2=size=640x360:rate=30000/1001:duration=5',
+      '-f',
+      'lavfi',
+      '-i',
+      'sine=frequency=440:duration=5',
+      '-pix_fmt',
+      'yuv420p',
+      at('ntsc.mp4'),
+    );
+    const item = await server.bringIn(at('ntsc.mp4'), 'ntsc.mp4', true);
+    expect(await server.call('mediaFrames', { id: item.id })).toMatchObject({ first: 0, num: 30_000, den: 1_001, count: 150 });
+    expect(item.filmstrip!.count * toSeconds(item.filmstrip!.step)).toBeGreaterThanOrEqual(toSeconds(item.facts!.length));
+    const peaks = new Int8Array(await (await server.fetch('mediaPeaks', { id: item.id }, { bin: 256 })).arrayBuffer());
+    expect(Math.abs(peaks.length / 2 - (5 * 48_000) / 256)).toBeLessThan(10);
+    expect(Math.max(...peaks)).toBeGreaterThan(10);
+    const pcm = new Float32Array(await (await server.fetch('mediaSound', { id: item.id }, { from: 48_000, count: 100 })).arrayBuffer());
+    expect(pcm.length).toBe(200);
+    expect(pcm[0]).toBe(pcm[1]);
+  });
+
+  it('keeps sound in step that begins later than the picture', async () => {
+    ffmpeg(...PICTURE, '-itsoffset', '0.5', ...TONE, '-pix_fmt', 'yuv420p', at('late.mkv'));
+    const item = await server.bringIn(at('late.mkv'));
+    const pcm = new Float32Array(await (await server.fetch('mediaSound', { id: item.id }, { from: 0, count: 48_000 })).arrayBuffer());
+    const first = pcm.findIndex((v) => Math.abs(v) > 500 / 32_768) / 2 / 48_000;
+    expect(first).toBeGreaterThan(0.48);
+    expect(first).toBeLessThan(0.53);
+  });
+});
+
+describe('a file that is no good', () => {
+  it.each<[string, () => void, RegExp]>([
+    ['words.mp4', () => writeFileSync(at('words.mp4'), 'this is not a film'), /not a video, photo or sound file/],
+    ['cut.mp4', () => writeFileSync(at('cut.mp4'), readFileSync(at('h264.mp4')).subarray(0, 9000)), /cut off or damaged|not a video/],
+  ])('%s is refused with a sentence and leaves nothing half-made', async (name, make, sentence) => {
+    make();
+    const item = await server.bringIn(at(name));
+    expect(item.status).toBe('failed');
+    expect(item.error).toMatch(sentence);
+    expect(item.error).toContain(name);
+    expect(existsSync(path.join(server.data, 'media', item.id))).toBe(false);
+    expect((await server.fetch('mediaProxy', { id: item.id })).status).toBe(404);
+  });
+
+  it('is refused before it is sent when it is empty', async () => {
+    await expect(server.beginUpload('nothing.mp4', 0)).rejects.toThrow(/empty/);
+  });
+
+  it('cannot name a place on the disk', async () => {
+    const item = await server.bringIn(at('sound.wav'), '../../../tmp/evil.wav');
+    expect(item.name).toBe('evil');
+    expect(readdirSync(path.join(server.data, 'media'))).toContain(item.id);
+    expect((await fetch(`${server.address}/api/media/..%2f..%2fetc%2fpasswd/original`)).status).toBe(400);
+  });
+});
+
+describe('the shelf', () => {
+  it('gives back what was taken off it; the files never went', async () => {
+    const item = await server.bringIn(at('sound.wav'));
+    await server.call('deleteMedia', { id: item.id });
+    expect((await server.call<MediaItem[]>('listMedia')).some((i) => i.id === item.id)).toBe(false);
+    expect((await server.fetch('mediaProxy', { id: item.id })).status).toBe(200);
+    await server.call('restoreMedia', { id: item.id });
+    expect((await server.call<MediaItem[]>('listMedia')).some((i) => i.id === item.id)).toBe(true);
+  });
+});

@@ -1,0 +1,185 @@
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import {
+  ROUTES,
+  UPLOADS_URL,
+  urlOf,
+  type Delivery,
+  type EditAnswer,
+  type MediaItem,
+  type OpenedPiece,
+  type PieceSummary,
+  type RouteName,
+} from '@flimzy/contract';
+import type { EditName, EditParams } from '@flimzy/core/edits';
+import type { PieceFormat } from '@flimzy/core/piece';
+
+export const ROOT = path.resolve(__dirname, '../../..');
+const SERVER = path.join(ROOT, 'apps/server/dist/server.mjs');
+
+export const VERTICAL: PieceFormat = { width: 270, height: 480, rate: { num: 30, den: 1 } };
+
+export function newFolder(): string {
+  return mkdtempSync(path.join(tmpdir(), 'flimzy-test-'));
+}
+
+/** A real server, as a process of its own, on a data folder: what npm start runs. */
+export class TestServer {
+  private constructor(
+    readonly address: string,
+    readonly data: string,
+    private readonly process: ChildProcess,
+  ) {}
+
+  static async start(data = newFolder()): Promise<TestServer> {
+    const child = spawn(process.execPath, [SERVER, '--data', data, '--no-demo', '--web', ''], {
+      env: { ...process.env, PORT: '0' },
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
+    const address = await new Promise<string>((resolve, reject) => {
+      let said = '';
+      const hear = (chunk: Buffer) => {
+        said += chunk.toString();
+        const found = /Flimzy is at (\S+)/.exec(said);
+        if (found) resolve(found[1]!);
+      };
+      child.stdout?.on('data', hear);
+      child.stderr?.on('data', hear);
+      child.on('exit', () => reject(new Error(said || 'the server did not start')));
+    });
+    return new TestServer(address, data, child);
+  }
+
+  private end(signal: NodeJS.Signals): Promise<void> {
+    return new Promise((resolve) => {
+      if (this.process.exitCode !== null || this.process.signalCode !== null) return resolve();
+      this.process.once('exit', () => resolve());
+      this.process.kill(signal);
+    });
+  }
+
+  /** Ends it as a power cut would end the process. */
+  kill = () => this.end('SIGKILL');
+  stop = () => this.end('SIGTERM');
+
+  async stopAndRemove(): Promise<void> {
+    await this.stop();
+    rmSync(this.data, { recursive: true, force: true });
+  }
+
+  fetch(
+    name: RouteName,
+    params: Record<string, string> = {},
+    query: Record<string, string | number> = {},
+    body?: unknown,
+  ): Promise<Response> {
+    const route = ROUTES[name];
+    return fetch(this.address + urlOf(route, params, query), {
+      method: route.method,
+      ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+    });
+  }
+
+  async call<T>(
+    name: RouteName,
+    params: Record<string, string> = {},
+    query: Record<string, string | number> = {},
+    body?: unknown,
+  ): Promise<T> {
+    const response = await this.fetch(name, params, query, body);
+    const text = await response.text();
+    if (!response.ok) throw new Error(`${name}: ${response.status} ${text}`);
+    return JSON.parse(text) as T;
+  }
+
+  /** Begins an upload; returns its address on the server. */
+  async beginUpload(fileName: string, size: number): Promise<string> {
+    const response = await fetch(this.address + UPLOADS_URL, {
+      method: 'POST',
+      headers: {
+        'tus-resumable': '1.0.0',
+        'upload-length': String(size),
+        'upload-metadata': `filename ${Buffer.from(fileName).toString('base64')}`,
+      },
+    });
+    if (response.status !== 201) throw new Error(await response.text());
+    return new URL(response.headers.get('location')!, this.address).pathname;
+  }
+
+  async sendPart(upload: string, offset: number, bytes: Buffer): Promise<number> {
+    const headers = { 'tus-resumable': '1.0.0', 'upload-offset': String(offset), 'content-type': 'application/offset+octet-stream' };
+    return (await fetch(this.address + upload, { method: 'PATCH', headers, body: new Uint8Array(bytes) })).status;
+  }
+
+  async uploadOffset(upload: string): Promise<number> {
+    return Number(
+      (await fetch(this.address + upload, { method: 'HEAD', headers: { 'tus-resumable': '1.0.0' } })).headers.get('upload-offset'),
+    );
+  }
+
+  /** Brings a file in and waits until it is ready, or failed. With `whole`, until filmstrip and peaks are there too. */
+  async bringIn(file: string, fileName = path.basename(file), whole = false): Promise<MediaItem> {
+    const bytes = readFileSync(file);
+    const upload = await this.beginUpload(fileName, bytes.length);
+    await this.sendPart(upload, 0, bytes);
+    return this.settled(upload.split('/').at(-1)!, whole);
+  }
+
+  settled(id: string, whole = false): Promise<MediaItem> {
+    return until(async () => {
+      const item = await this.call<MediaItem>('getMedia', { id }).catch(() => null);
+      return item && item.status !== 'preparing' && !(whole && item.work) ? item : null;
+    });
+  }
+
+  newPiece(format: PieceFormat = VERTICAL, name = 'Test'): Promise<PieceSummary> {
+    return this.call('newPiece', {}, {}, { name, format });
+  }
+
+  edit<N extends EditName>(id: string, since: number, ...wanted: [N, EditParams<N>][]): Promise<EditAnswer> {
+    const requests = wanted.map(([name, params]) => ({ kind: 'do', id: randomUUID(), name, params }));
+    return this.call('editPiece', { id }, {}, { since, requests });
+  }
+
+  open(id: string): Promise<OpenedPiece> {
+    return this.call('openPiece', { id });
+  }
+
+  delivery(piece: string, ended = true): Promise<Delivery> {
+    return until(async () => {
+      const [delivery] = await this.call<Delivery[]>('listDeliveries', {}, { piece });
+      return delivery && (!ended || !['waiting', 'rendering'].includes(delivery.status)) ? delivery : null;
+    });
+  }
+
+  /** Exports a piece and waits for the end of it. */
+  async deliver(piece: string): Promise<Delivery> {
+    await this.call('newDelivery', {}, {}, { piece });
+    return this.delivery(piece);
+  }
+}
+
+/** Asks again and again until there is an answer. */
+export async function until<T>(ask: () => Promise<T | null>, seconds = 90): Promise<T> {
+  const end = Date.now() + seconds * 1000;
+  while (Date.now() < end) {
+    const answer = await ask();
+    if (answer !== null) return answer;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  throw new Error('waited too long');
+}
+
+/** Runs ffmpeg for test material. */
+export function ffmpeg(...args: string[]): void {
+  execFileSync('ffmpeg', ['-v', 'error', '-y', ...args]);
+}
+
+export function ffprobe(...args: string[]): string {
+  return execFileSync('ffprobe', ['-v', 'error', ...args])
+    .toString()
+    .trim();
+}

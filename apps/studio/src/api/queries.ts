@@ -1,0 +1,45 @@
+import type { Delivery, MediaItem, PieceSummary } from '@flimzy/contract';
+import { QueryClient, useQueries, useQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import { call } from './client';
+
+export const queryClient = new QueryClient({
+  defaultOptions: { queries: { staleTime: 30_000, retry: 1, refetchOnWindowFocus: false }, mutations: { retry: 0 } },
+});
+
+export const KEYS = { media: ['media'], pieces: ['pieces'], deliveries: ['deliveries'] } as const;
+
+export const usePieces = () => useQuery<PieceSummary[]>({ queryKey: KEYS.pieces, queryFn: () => call('listPieces') });
+export const useMedia = () => useQuery<MediaItem[]>({ queryKey: KEYS.media, queryFn: () => call('listMedia') });
+/** The items of the shelf by id, with those that were taken off it but are still used: nothing in a piece loses its frames. */
+export function useMediaOf(used: readonly string[]): ReadonlyMap<string, MediaItem> {
+  const { data: items } = useMedia();
+  const there = new Set((items ?? []).map((item) => item.id));
+  const missing = items ? used.filter((id) => !there.has(id)) : [];
+  const others = useQueries({
+    queries: missing.map((id) => ({ queryKey: ['medium', id], staleTime: Infinity, queryFn: () => call('getMedia', { params: { id } }) })),
+  });
+  const found = others.flatMap((one) => one.data ?? []);
+  return useMemo(() => new Map([...(items ?? []), ...found].map((item) => [item.id, item])), [items, found.length]); // eslint-disable-line react-hooks/exhaustive-deps -- an item taken off does not change
+}
+
+export const useDeliveries = () => useQuery<Delivery[]>({ queryKey: KEYS.deliveries, queryFn: () => call('listDeliveries') });
+
+/** Puts one item into a cached list in place of its older self, or first. */
+export function putInto<T extends { id: string }>(key: readonly string[], item: T): void {
+  queryClient.setQueryData<T[]>(key, (list) => {
+    if (!list) return list;
+    return list.some((old) => old.id === item.id) ? list.map((old) => (old.id === item.id ? item : old)) : [item, ...list];
+  });
+  askAgain(key);
+}
+
+/** A list that is being fetched just now may be older than what was put into it: it is asked for again. */
+function askAgain(queryKey: readonly string[]): void {
+  if (queryClient.isFetching({ queryKey }) > 0) void queryClient.invalidateQueries({ queryKey });
+}
+
+export function takeOut(key: readonly string[], id: string): void {
+  queryClient.setQueryData<{ id: string }[]>(key, (list) => list?.filter((item) => item.id !== id));
+  askAgain(key);
+}

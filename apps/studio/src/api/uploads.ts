@@ -1,0 +1,69 @@
+import { UPLOADS_URL } from '@flimzy/contract';
+import { DetailedError, Upload } from 'tus-js-client';
+import { create } from 'zustand';
+import { KEYS, queryClient } from './queries';
+
+/** A file on its way to the server. */
+export interface Sending {
+  key: string;
+  name: string;
+  size: number;
+  sent: number;
+  /** Bytes a second, smoothed; 0 at first. */
+  speed: number;
+  error: string | null;
+  cancel: () => void;
+}
+
+export const useUploads = create<{ sending: Sending[] }>(() => ({ sending: [] }));
+
+const change = (key: string, values: Partial<Sending>) =>
+  useUploads.setState(({ sending }) => ({ sending: sending.map((s) => (s.key === key ? { ...s, ...values } : s)) }));
+const drop = (key: string) => useUploads.setState(({ sending }) => ({ sending: sending.filter((s) => s.key !== key) }));
+
+function sentenceFor(error: Error, name: string): string {
+  const body = error instanceof DetailedError ? error.originalResponse?.getBody() : undefined;
+  try {
+    const detail: unknown = body ? JSON.parse(body).detail : null;
+    if (typeof detail === 'string') return detail;
+  } catch {
+    // not from our server
+  }
+  return `“${name}” could not be sent: the connection broke. Choose it again to go on where it stopped.`;
+}
+
+/** Sends files to the shelf, several at once. An upload that was cut off goes on where it stopped when the same file is chosen again. */
+export function sendFiles(files: Iterable<File>): void {
+  for (const file of files) void sendFile(file);
+}
+
+async function sendFile(file: File): Promise<void> {
+  const key = `${file.name}-${file.size}-${file.lastModified}`;
+  if (useUploads.getState().sending.some((s) => s.key === key && !s.error)) return;
+  drop(key);
+  const started = performance.now();
+  const upload = new Upload(file, {
+    endpoint: UPLOADS_URL,
+    chunkSize: 16 * 1024 ** 2,
+    retryDelays: [0, 500, 1500, 4000, 8000, 15_000],
+    removeFingerprintOnSuccess: true,
+    metadata: { filename: file.name, filetype: file.type },
+    onProgress: (sent) => change(key, { sent, speed: (sent / Math.max(1, performance.now() - started)) * 1000 }),
+    onSuccess: () => {
+      drop(key);
+      void queryClient.invalidateQueries({ queryKey: KEYS.media });
+    },
+    onError: (error) => change(key, { error: sentenceFor(error, file.name) }),
+  });
+  const cancel = () => {
+    void upload.abort(true).catch(() => undefined);
+    drop(key);
+  };
+  useUploads.setState(({ sending }) => ({
+    sending: [...sending, { key, name: file.name, size: file.size, sent: 0, speed: 0, error: null, cancel }],
+  }));
+  if (file.size === 0) return change(key, { error: `“${file.name}” is empty: it has no bytes in it.` });
+  const [earlier] = await upload.findPreviousUploads();
+  if (earlier) upload.resumeFromPreviousUpload(earlier);
+  upload.start();
+}

@@ -1,0 +1,146 @@
+import { LEVEL_MAX, LEVEL_MIN, clipEnd, findClip, isHeard, isStill, apartBy, type Clip, type Piece, type Track } from '@flimzy/core/piece';
+import { formatTimecode, frameLength, parseTimecode, rateName } from '@flimzy/core/time';
+import { memo, useDeferredValue } from 'react';
+import { View } from 'react-native';
+import { Button } from '../look/Button';
+import { FigureField } from '../look/Field';
+import { Text } from '../look/Text';
+import { actionOf } from './actions';
+import { edit, useEditor, usePiece } from './editor';
+
+const NO_TIME = 'Write a time as seconds.frames, such as 4.12.';
+
+/** A signed length as people write it: how much earlier or later. */
+export function signed(time: number, piece: Piece): string {
+  const { rate } = piece.format;
+  return time === 0 ? 'same' : `${time < 0 ? '−' : '+'}${formatTimecode(Math.abs(time), rate)}`;
+}
+
+/** Reads a signed length: "-0.10", "+5f", "0". Null when it is none. */
+export function readSigned(text: string, piece: Piece): number | null {
+  const plain = text.trim().replace('−', '-');
+  const body = plain.replace(/^[+-]/, '');
+  const time = parseTimecode(body, piece.format.rate);
+  return time === null ? null : plain.startsWith('-') ? -time : time;
+}
+
+/** The figures of what is selected; each can be typed. While something is dragged they follow, after the timeline itself. */
+export function Card() {
+  const piece = useDeferredValue(usePiece());
+  const selected = useEditor((s) => s.selected);
+  return <Figures piece={piece} selected={selected} />;
+}
+
+const Figures = memo(function Figures({ piece, selected }: { piece: Piece | null; selected: readonly string[] }) {
+  if (!piece || selected.length === 0) return null;
+  if (selected.length > 1) return <SeveralCard piece={piece} selected={selected} />;
+  const found = findClip(piece, selected[0] ?? '');
+  return found ? <ClipCard piece={piece} clip={found.clip} track={found.track} /> : null;
+});
+
+function SeveralCard({ piece, selected }: { piece: Piece; selected: readonly string[] }) {
+  const clips = selected.flatMap((id) => findClip(piece, id)?.clip ?? []);
+  const { rate } = piece.format;
+  const total = clips.reduce((sum, clip) => sum + clip.length, 0);
+  return (
+    <View testID="card" className="rounded-2xl bg-panel px-3 pb-1 pt-2.5">
+      <Text kind="heading" className="mb-2 text-[15px]">
+        {clips.length} clips
+      </Text>
+      <FigureField label="Together" value={formatTimecode(total, rate)} />
+      <FigureField label="From" value={formatTimecode(Math.min(...clips.map((c) => c.start)), rate)} />
+      <FigureField label="To" value={formatTimecode(Math.max(...clips.map(clipEnd)), rate)} />
+    </View>
+  );
+}
+
+function ClipCard({ piece, clip, track }: { piece: Piece; clip: Clip; track: Track }) {
+  const rest = useEditor((s) => s.rest);
+  const reach = useEditor((s) => s.reach);
+  const { rate } = piece.format;
+  const frame = frameLength(rate);
+  const media = piece.media[clip.media];
+  const end = clipEnd(clip);
+  const offset = clip.link ? apartBy(piece, clip) : 0;
+  const heard = isHeard(clip, media);
+  const fits = media && media.width > 0 ? media.width * piece.format.height === media.height * piece.format.width : true;
+
+  const start = (text: string) => {
+    const to = parseTimecode(text, rate, clip.start);
+    if (to === null || to < 0) return NO_TIME;
+    return edit('move', { clips: [clip.id], track: track.id, to, how: 'place', rest: 'leave' }) ? null : 'It does not fit there.';
+  };
+  const length = (text: string) => {
+    const to = parseTimecode(text, rate, clip.length);
+    if (to === null || to <= 0) return NO_TIME;
+    return edit('trim', { clip: clip.id, edge: 'tail', to: clip.start + to, rest, tracks: reach }) ? null : 'It cannot be that long.';
+  };
+  const slipTo = (text: string) => {
+    const to = parseTimecode(text, rate, clip.from);
+    if (to === null || to < 0) return NO_TIME;
+    return edit('slip', { clips: [clip.id], by: to - clip.from }) ? null : 'There is not so much material.';
+  };
+  const level = (text: string) => {
+    const db = Number(text.replace(/db/i, '').replace('−', '-').replace(',', '.').trim());
+    if (!Number.isFinite(db) || db > LEVEL_MAX) return `A level is between ${LEVEL_MIN} and +${LEVEL_MAX} dB.`;
+    edit('level', { clip: clip.id, level: Math.max(LEVEL_MIN, db) });
+    return null;
+  };
+  const soundTo = (edge: 'head' | 'tail') => (text: string) => {
+    const by = readSigned(text, piece);
+    if (by === null) return 'Write how much earlier (−) or later, such as −0.10.';
+    return edit('soundEdge', { clip: clip.id, edge, to: (edge === 'head' ? clip.start : end) + by }) ? null : 'It cannot go there.';
+  };
+  return (
+    <View testID="card" className="rounded-2xl bg-panel px-3 pb-1 pt-2.5">
+      <Text kind="heading" numberOfLines={1} className="mb-2 text-[15px]">
+        {clip.name}
+      </Text>
+      {offset !== 0 ? (
+        <View className="gap-1.5 pb-2">
+          <Text kind="small" className="text-warn">
+            {Math.abs(Math.round(offset / frame))} frames {offset > 0 ? 'late' : 'early'}
+          </Text>
+          <Button label="Bring in step" onPress={actionOf('in-step').run} testID="in-step" />
+        </View>
+      ) : null}
+      <FigureField label="Starts" testID="card-start" value={formatTimecode(clip.start, rate)} onSubmit={start} />
+      <FigureField
+        label="Length"
+        testID="card-length"
+        value={formatTimecode(clip.length, rate)}
+        onSubmit={length}
+        onStep={(by) => edit('trim', { clip: clip.id, edge: 'tail', to: end + by * frame, rest, tracks: reach })}
+      />
+      {media && !isStill(clip, media) ? (
+        <FigureField
+          label="From"
+          testID="card-from"
+          value={formatTimecode(clip.from, rate)}
+          onSubmit={slipTo}
+          onStep={(by) => edit('slip', { clips: [clip.id], by: by * frame })}
+        />
+      ) : null}
+      {heard ? (
+        <FigureField
+          label="Level"
+          testID="card-level"
+          value={clip.level <= LEVEL_MIN ? 'off' : `${clip.level.toFixed(1).replace('-', '−')} dB`}
+          onSubmit={level}
+          onStep={(by) => edit('level', { clip: clip.id, level: Math.max(LEVEL_MIN, Math.min(LEVEL_MAX, clip.level + by * 0.5)) })}
+        />
+      ) : null}
+      {heard && track.kind === 'picture' ? (
+        <>
+          <FigureField label="Sound in" testID="card-sound-in" value={signed(-(clip.lead ?? 0), piece)} onSubmit={soundTo('head')} />
+          <FigureField label="Sound out" testID="card-sound-out" value={signed(clip.trail ?? 0, piece)} onSubmit={soundTo('tail')} />
+        </>
+      ) : null}
+      {track.kind === 'picture' && media && media.kind !== 'nest' && !fits ? (
+        <FigureField label="Fits by" value={clip.fit === 'fill' ? 'fill' : clip.backdrop === 'blur' ? 'fit, blur' : 'fit, black'} />
+      ) : null}
+      {media?.kind === 'video' && media.rate ? <FigureField label="Rate" value={`${rateName(media.rate)} fps`} /> : null}
+      {clip.link ? <FigureField label="Linked" value={offset === 0 ? 'in step' : 'apart'} /> : null}
+    </View>
+  );
+}

@@ -1,0 +1,23 @@
+import type { Action } from './action';
+import { CUTTING } from './cut';
+import { GOING } from './going';
+import { MOVING } from './moving';
+import { SELECTING } from './select';
+import { SOUND } from './sound';
+import { STRETCH } from './stretch';
+import { FURTHER } from './tracks';
+import { VIEW } from './view';
+
+export { GROUPS, type Action, type Situation } from './action';
+
+/** Every action of the editor: a new one is one entry in one of these tables. */
+export const ACTIONS: readonly Action[] = [GOING, SELECTING, CUTTING, MOVING, SOUND, STRETCH, FURTHER, VIEW].flat();
+
+const byId = new Map(ACTIONS.map((action) => [action.id, action]));
+
+/** An action by its id. @throws Error when there is none: a slip in the program */
+export function actionOf(id: string): Action {
+  const action = byId.get(id);
+  if (!action) throw new Error(`there is no action ${id}`);
+  return action;
+}

@@ -1,0 +1,112 @@
+import { commonRate, usableLength, type EditParams, type How, type TogetherStep } from '@flimzy/core/edits';
+import { hasPicture, trackLength, type MediaFacts, type Piece, type Track } from '@flimzy/core/piece';
+import { frameLength, toGrid } from '@flimzy/core/time';
+import { say } from '../../look/Toast';
+import { currentPiece, edit, together, useEditor } from '../editor';
+
+/** How items of the shelf are set down. */
+export interface Manner {
+  how: How;
+  parts: 'both' | 'picture' | 'sound';
+}
+
+/** Where they are. */
+export interface Place {
+  /** Flicks on the timeline; null for the end of their tracks. */
+  at: number | null;
+  /** A track for those of its kind; null for a new one. Without it, the lowest of their kind that is not locked. */
+  track?: string | null;
+}
+
+/** One thing to set down: an item, or a stretch of it. */
+export interface Chosen {
+  media: MediaFacts;
+  /** Flicks of the material; null for all of it. */
+  range: { from: number; to: number } | null;
+}
+
+/** How long an item is when it comes in: all of it; music no longer than the picture. */
+function lengthFor(piece: Piece, { media, range }: Chosen, at: number): { from: number; length: number } {
+  const frame = frameLength(piece.format.rate);
+  if (range && media.kind !== 'photo') {
+    const from = toGrid(range.from, piece.format.rate);
+    return { from, length: Math.floor((Math.min(range.to, media.length) - from + frame / 2) / frame) * frame };
+  }
+  const whole = usableLength(piece, media);
+  const pictureEnd = piece.tracks[0] ? trackLength(piece.tracks[0]) : 0;
+  return { from: 0, length: media.kind === 'sound' && pictureEnd > at ? Math.min(whole, pictureEnd - at) : whole };
+}
+
+/** Pictures of about the frame's shape fill it; others are shown whole before a blurred backdrop. */
+function fitFor(piece: Piece, media: MediaFacts): 'fit' | 'fill' {
+  if (!media.width || !media.height) return 'fill';
+  const ratio = media.width / media.height / (piece.format.width / piece.format.height);
+  return ratio > 0.75 && ratio < 1.34 ? 'fill' : 'fit';
+}
+
+/** The edits that set things down in order, one after the other; empty when none of them can be. */
+export function stepsFor(
+  piece: Piece,
+  inside: string | null,
+  chosen: readonly Chosen[],
+  place: Place,
+  { how, parts }: Manner,
+): TogetherStep[] {
+  const ends = new Map<string, number>();
+  const begun = new Set<string>();
+  const named = piece.tracks.find((t) => t.id === place.track);
+  const steps: TogetherStep[] = [];
+  let at = place.at ?? 0;
+  for (const one of chosen) {
+    const { media } = one;
+    const kind = parts === 'sound' || !hasPicture(media) ? 'sound' : 'picture';
+    const track: Track | undefined = named?.kind === kind ? named : piece.tracks.find((t) => t.kind === kind && !t.locked);
+    const fresh = place.track === null || !track;
+    const start = place.at === null && track ? (ends.get(track.id) ?? trackLength(track)) : at;
+    const { from, length } = lengthFor(piece, one, start);
+    if (length <= 0) {
+      say(`“${media.name}” is shorter than one frame.`);
+      continue;
+    }
+    const params: EditParams<'add'> = {
+      track: fresh ? null : track.id,
+      top: fresh && begun.has(kind),
+      inside,
+      media,
+      at: start,
+      how: place.at === null ? 'insert' : how,
+      from,
+      length,
+      fit: fitFor(piece, media),
+      parts: media.kind === 'video' ? parts : 'both',
+    };
+    steps.push({ name: 'add', params });
+    begun.add(kind);
+    if (track) ends.set(track.id, start + length);
+    if (kind === 'picture' || parts === 'sound') at = start + length;
+  }
+  return steps;
+}
+
+/** What history calls setting things down. */
+export const addTitle = (chosen: readonly Chosen[]) =>
+  `Add ${chosen.length === 1 ? (chosen[0]?.media.name ?? 'it') : `${chosen.length} items`}`;
+
+/** The first clips of a piece give it their frame rate, unless one was chosen. */
+export function giveRate(chosen: readonly Chosen[]): void {
+  const piece = currentPiece();
+  const rate = commonRate(chosen.map((one) => one.media));
+  if (piece && !piece.rateChosen && rate && piece.tracks.every((track) => track.clips.length === 0)) edit('rate', { rate });
+}
+
+/** Sets things down in order, as one line of history. */
+export function placeAll(chosen: readonly Chosen[], place: Place, manner: Manner): boolean {
+  giveRate(chosen);
+  const piece = currentPiece();
+  if (!piece) return false;
+  const steps = stepsFor(piece, useEditor.getState().inside, chosen, place, manner);
+  const title = addTitle(chosen);
+  if (steps.length === 0 || !together(title, steps)) return false;
+  say(`${title.replace(/^Add/, 'Added')}.`);
+  return true;
+}

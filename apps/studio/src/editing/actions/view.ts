@@ -1,0 +1,90 @@
+import ZoomIn from 'lucide-react-native/icons/zoom-in';
+import ZoomOut from 'lucide-react-native/icons/zoom-out';
+import { say } from '../../look/Toast';
+import { setZoom, useEditor } from '../editor';
+import { openPanel } from '../panels';
+import type { Action } from './action';
+
+const zoomBy = (factor: number) => setZoom(useEditor.getState().zoom * factor);
+
+/** How the timeline looks and behaves, and what can be opened over it. */
+export const VIEW: readonly Action[] = [
+  {
+    id: 'zoom-in',
+    group: 'View',
+    words: 'Zoom in around the playhead',
+    caption: 'Closer',
+    icon: ZoomIn,
+    key: '+',
+    also: ['='],
+    run: () => zoomBy(1.5),
+  },
+  {
+    id: 'zoom-out',
+    group: 'View',
+    words: 'Zoom out around the playhead',
+    caption: 'Wider',
+    icon: ZoomOut,
+    key: '-',
+    run: () => zoomBy(1 / 1.5),
+  },
+  {
+    id: 'rest',
+    group: 'View',
+    words: 'When an end is pulled: the rest follows, or stays',
+    caption: 'Rest',
+    key: 'r',
+    run: () => {
+      const rest = useEditor.getState().rest === 'follow' ? 'stay' : 'follow';
+      useEditor.setState({ rest });
+      say(rest === 'follow' ? 'When an end is pulled, the rest follows.' : 'When an end is pulled, the rest stays where it is.');
+    },
+  },
+  {
+    id: 'reach',
+    group: 'View',
+    words: 'What follows: only the own track with linked clips, or all unlocked tracks',
+    caption: 'Follow on',
+    key: 'shift+r',
+    run: () => {
+      const reach = useEditor.getState().reach === 'own' ? 'all' : 'own';
+      useEditor.setState({ reach });
+      say(
+        reach === 'own'
+          ? 'What follows: clips on the same track, and what is linked to them.'
+          : 'What follows: later clips on all unlocked tracks.',
+      );
+    },
+  },
+  {
+    id: 'drop',
+    group: 'View',
+    words: 'Clips dragged onto others: make room, or cover',
+    caption: 'Dropping',
+    key: 'shift+d',
+    run: () => {
+      const drop = useEditor.getState().drop === 'insert' ? 'over' : 'insert';
+      useEditor.setState({ drop });
+      say(drop === 'insert' ? 'Clips dragged onto others make room between them.' : 'Clips dragged onto others cover what is there.');
+    },
+  },
+  {
+    id: 'search',
+    group: 'View',
+    words: 'Search every action by its words',
+    caption: 'Search',
+    key: 'ctrl+k',
+    also: ['/'],
+    run: () => openPanel({ name: 'search' }),
+  },
+  {
+    id: 'keys',
+    group: 'View',
+    words: 'Show and change the keys',
+    caption: 'Keys',
+    key: '?',
+    also: ['shift+?'],
+    run: () => openPanel({ name: 'keys' }),
+  },
+  { id: 'gestures', group: 'View', words: 'Show the touch gestures', caption: 'Gestures', run: () => openPanel({ name: 'gestures' }) },
+];

@@ -1,0 +1,20 @@
+import { create } from 'zustand';
+
+/** What can stand open over the editor: one at a time. */
+export type Panel =
+  | { name: 'seam'; clip: string }
+  | { name: 'track'; track: string }
+  | { name: 'history' }
+  | { name: 'keys' }
+  | { name: 'search' }
+  | { name: 'markers' }
+  | { name: 'pauses' }
+  | { name: 'more' }
+  | { name: 'gestures' }
+  | { name: 'shelf' }
+  | { name: 'look'; media: string };
+
+export const usePanel = create<{ panel: Panel | null }>(() => ({ panel: null }));
+
+export const openPanel = (panel: Panel) => usePanel.setState({ panel });
+export const closePanel = () => usePanel.setState({ panel: null });

@@ -1,0 +1,56 @@
+import { useEffect } from 'react';
+import { View } from 'react-native';
+import { create } from 'zustand';
+import { Button } from './Button';
+import { Text } from './Text';
+
+interface Notice {
+  id: number;
+  text: string;
+  action?: { label: string; run: () => void };
+}
+
+const useNotice = create<{ notice: Notice | null }>(() => ({ notice: null }));
+let count = 0;
+
+/** Says something for a few seconds, with one thing to do about it at most. */
+export function say(text: string, action?: Notice['action']): void {
+  useNotice.setState({ notice: { id: (count += 1), text, ...(action ? { action } : {}) } });
+}
+
+/** Where notices appear: above what the thumb uses, never over the picture. */
+export function Notices() {
+  const notice = useNotice((s) => s.notice);
+  useEffect(() => {
+    if (!notice) return;
+    const timer = setTimeout(
+      () => useNotice.setState((s) => (s.notice?.id === notice.id ? { notice: null } : s)),
+      notice.action ? 8000 : 4000,
+    );
+    return () => clearTimeout(timer);
+  }, [notice]);
+  if (!notice) return null;
+  return (
+    <View pointerEvents="box-none" className="absolute inset-x-0 bottom-[92px] items-center px-4">
+      <View
+        accessibilityLiveRegion="polite"
+        role="status"
+        className="max-w-[460px] flex-row items-center gap-3 rounded-2xl border border-hairline bg-raised py-2 pl-4 pr-3"
+      >
+        <Text kind="label" className="min-h-[28px] shrink py-1.5">
+          {notice.text}
+        </Text>
+        {notice.action ? (
+          <Button
+            label={notice.action.label}
+            kind="main"
+            onPress={() => {
+              notice.action?.run();
+              useNotice.setState({ notice: null });
+            }}
+          />
+        ) : null}
+      </View>
+    </View>
+  );
+}

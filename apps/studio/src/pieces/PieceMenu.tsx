@@ -1,0 +1,53 @@
+import type { PieceSummary } from '@flimzy/contract';
+import { useRouter } from 'expo-router';
+import { useEffect, useState } from 'react';
+import { View } from 'react-native';
+import { call } from '../api/client';
+import { KEYS, putInto, queryClient, takeOut } from '../api/queries';
+import { Button } from '../look/Button';
+import { TextField } from '../look/Field';
+import { Sheet } from '../look/Sheet';
+import { say } from '../look/Toast';
+
+/** What can be done with a piece from the list. */
+export function PieceMenu({ piece, onClose }: { piece: PieceSummary | null; onClose: () => void }) {
+  const router = useRouter();
+  const [name, setName] = useState('');
+  useEffect(() => setName(piece?.name ?? ''), [piece]);
+  if (!piece) return null;
+  const { id } = piece;
+  const failed = (error: Error) => say(error.message);
+  const rename = async () => {
+    onClose();
+    if (!name.trim() || name.trim() === piece.name) return;
+    const { refused } = await call('editPiece', {
+      params: { id },
+      body: { since: piece.revision, requests: [{ kind: 'do', id: crypto.randomUUID(), name: 'rename', params: { clip: null, name } }] },
+    });
+    if (refused[0]) say(refused[0].sentence);
+    await queryClient.invalidateQueries({ queryKey: KEYS.pieces });
+  };
+  const copy = async () => {
+    onClose();
+    const made = await call('copyPiece', { params: { id } });
+    putInto(KEYS.pieces, made);
+    router.push({ pathname: '/piece/[id]', params: { id: made.id } });
+  };
+  const remove = async () => {
+    onClose();
+    takeOut(KEYS.pieces, id);
+    await call('deletePiece', { params: { id } });
+    const restore = async () => putInto(KEYS.pieces, await call('restorePiece', { params: { id } }));
+    say(`“${piece.name}” is deleted.`, { label: 'Undo', run: () => void restore().catch(failed) });
+  };
+  return (
+    <Sheet title={piece.name} open onClose={onClose} testID="piece-menu">
+      <View className="gap-3">
+        <TextField label="Name" value={name} onChange={setName} testID="rename-piece" />
+        <Button label="Rename" onPress={() => void rename().catch(failed)} />
+        <Button label="Open as a copy" onPress={() => void copy().catch(failed)} testID="copy-piece" />
+        <Button label="Delete" kind="danger" onPress={() => void remove().catch(failed)} testID="delete-piece" />
+      </View>
+    </Sheet>
+  );
+}

@@ -1,0 +1,86 @@
+import { useEffect, useRef, useState } from 'react';
+import { View, type LayoutChangeEvent } from 'react-native';
+import { setEngine, useEditor, useFormat } from '../editing/editor';
+import { Text } from '../look/Text';
+import { say } from '../look/Toast';
+import { canRunExact, type EngineListener, type PreviewEngine } from './engine';
+import { ExactEngine } from './exact';
+import { FallbackEngine } from './fallback';
+
+/** Most pixels drawn along the short side: what proxies hold. */
+const MOST = 540;
+
+const listener: EngineListener = {
+  onShown: (time, sources) => useEditor.setState({ shown: { time, sources } }),
+  onEnded: () => {
+    const { session } = useEditor.getState();
+    if (session) useEditor.setState({ playing: false });
+  },
+  onTrouble: (sentence) => say(sentence),
+};
+
+/** The picture of the piece at the playhead, as large as its place allows. */
+export function Preview() {
+  const format = useFormat();
+  const host = useRef<View>(null);
+  const [place, setPlace] = useState({ width: 0, height: 0 });
+  const [exact] = useState(canRunExact);
+  const [engine, setOwn] = useState<PreviewEngine | null>(null);
+  const borrowed = useEditor((s) => s.borrowed);
+  const open = format !== null;
+  useEffect(() => {
+    if (!open) return;
+    const made = exact ? new ExactEngine(listener) : new FallbackEngine(listener);
+    setOwn(made);
+    setEngine(made);
+    Object.assign(globalThis, { flimzyPreview: made }); // for bench/ and e2e/, which measure it
+    return () => {
+      setEngine(null);
+      made.close();
+    };
+  }, [open, exact]);
+
+  const scale = format ? Math.min(place.width / format.width, place.height / format.height) : 0;
+  const width = format ? Math.floor(format.width * scale) : 0;
+  const height = format ? Math.floor(format.height * scale) : 0;
+  const drawnWidth = format ? drawn(format, width) : 0;
+  const drawnHeight = format ? Math.round((drawnWidth * format.height) / format.width) : 0;
+
+  useEffect(() => {
+    const node: unknown = borrowed ?? host.current;
+    if (!engine || !(node instanceof HTMLElement) || width <= 0) return;
+    const { element } = engine;
+    Object.assign(element.style, { width: '100%', height: '100%', display: 'block' });
+    element.setAttribute('role', 'img');
+    element.setAttribute('aria-label', 'The picture at the playhead');
+    element.dataset.testid = 'picture';
+    if (element.parentElement !== node) node.replaceChildren(element);
+    engine.resize(drawnWidth, drawnHeight);
+    engine.show(useEditor.getState().playhead);
+  }, [engine, borrowed, width, height, drawnWidth, drawnHeight]);
+
+  return (
+    <View
+      className="flex-1 items-center justify-start"
+      onLayout={({ nativeEvent: { layout } }: LayoutChangeEvent) =>
+        setPlace((p) => (p.width === layout.width && p.height === layout.height ? p : { width: layout.width, height: layout.height }))
+      }
+    >
+      <View ref={host} className="overflow-hidden rounded-xl bg-black" style={{ width, height }} />
+      {exact ? null : (
+        <View accessibilityRole="alert" className="absolute inset-x-2 top-2 rounded-xl bg-panel/90 px-3 py-2">
+          <Text kind="small" className="text-ink">
+            This browser cannot decode video frame by frame{globalThis.isSecureContext ? '' : ' here (the page is not served securely)'}.
+            The preview is approximate; exports are exact.
+          </Text>
+        </View>
+      )}
+    </View>
+  );
+}
+
+/** Width to draw in pixels: as sharp as the screen shows, no more than the proxies hold; even. */
+function drawn(format: { width: number; height: number }, shown: number): number {
+  const most = format.width <= format.height ? MOST : Math.round((MOST * format.width) / format.height);
+  return Math.max(2, Math.round(Math.min(most, shown * Math.min(2, window.devicePixelRatio || 1)) / 2) * 2);
+}

@@ -1,0 +1,141 @@
+import { formatTimecode, parseTimecode, toSeconds } from '@flimzy/core/time';
+import { pieceLength } from '@flimzy/core/piece';
+import ChevronLeft from 'lucide-react-native/icons/chevron-left';
+import ChevronRight from 'lucide-react-native/icons/chevron-right';
+import ChevronsLeft from 'lucide-react-native/icons/chevron-first';
+import ChevronsRight from 'lucide-react-native/icons/chevron-last';
+import Pause from 'lucide-react-native/icons/pause';
+import Play from 'lucide-react-native/icons/play';
+import { useEffect, useRef, useState } from 'react';
+import { Pressable, TextInput, View } from 'react-native';
+import { currentPiece, moveTo, step, togglePlay, useEditor, useFormat, usePiece } from '../editing/editor';
+import { IconButton } from '../look/Button';
+import { Text } from '../look/Text';
+import { say } from '../look/Toast';
+
+/** Play and pause: round, and the warm colour while it is live. */
+export function PlayButton({ size = 52 }: { size?: number }) {
+  const playing = useEditor((s) => s.playing);
+  const Glyph = playing ? Pause : Play;
+  return (
+    <Pressable
+      accessibilityRole="button"
+      accessibilityLabel={playing ? 'Pause' : 'Play'}
+      testID="play"
+      onPress={togglePlay}
+      className={`items-center justify-center rounded-full active:opacity-80 ${playing ? 'bg-signal' : 'bg-raised'}`}
+      style={{ width: size, height: size }}
+    >
+      <Glyph size={22} color={playing ? '#17191a' : 'var(--c-ink)'} strokeWidth={2.2} />
+    </Pressable>
+  );
+}
+
+/** The playhead's time: touch it to type a time to go to. */
+export function Clock({ large = false }: { large?: boolean }) {
+  const format = useFormat();
+  const playhead = useEditor((s) => s.playhead);
+  const [typed, setTyped] = useState<string | null>(null);
+  if (!format) return null;
+  const { rate } = format;
+  const now = formatTimecode(playhead, rate);
+  const go = () => {
+    if (typed !== null && typed !== now) {
+      const time = parseTimecode(typed, rate, playhead);
+      if (time === null) say('Type a time as minutes:seconds.frames, such as 0:04.12.');
+      else moveTo(time);
+    }
+    setTyped(null);
+  };
+  return (
+    <TextInput
+      accessibilityLabel="Time of the playhead; type a time to go to"
+      testID="clock"
+      value={typed ?? now}
+      onFocus={() => setTyped(now)}
+      onChangeText={setTyped}
+      onBlur={go}
+      onSubmitEditing={go}
+      selectTextOnFocus
+      className={`min-h-[44px] rounded-lg font-mono text-ink ${large ? 'w-[124px] text-[22px]' : 'w-[92px] text-[17px]'}`}
+    />
+  );
+}
+
+/** One frame back and on; to the start and to the end. */
+export function Steps({ ends = false }: { ends?: boolean }) {
+  const end = () => {
+    const piece = currentPiece();
+    if (piece) moveTo(pieceLength(piece));
+  };
+  return (
+    <View className="flex-row">
+      {ends ? <IconButton label="Go to start" icon={ChevronsLeft} onPress={() => moveTo(0)} testID="to-start" /> : null}
+      <IconButton label="One frame back" icon={ChevronLeft} onPress={() => step(-1)} testID="frame-back" />
+      <IconButton label="One frame on" icon={ChevronRight} onPress={() => step(1)} testID="frame-on" />
+      {ends ? <IconButton label="Go to end" icon={ChevronsRight} onPress={end} testID="to-end" /> : null}
+    </View>
+  );
+}
+
+/** How loud it is just now, in dB below full scale; over zero is said in words, not in colour alone. */
+export function Meter() {
+  const bar = useRef<View>(null);
+  const [text, setText] = useState('–∞ dB');
+  const playing = useEditor((s) => s.playing);
+  useEffect(() => {
+    if (!playing) return;
+    let held = 0;
+    const timer = setInterval(() => {
+      held = Math.max(useEditor.getState().engine?.peak() ?? 0, held * 0.86);
+      const db = held > 0 ? 20 * Math.log10(held) : -Infinity;
+      const node: unknown = bar.current;
+      if (node instanceof HTMLElement) node.style.width = `${Math.max(0, Math.min(100, ((db + 48) / 48) * 100))}%`;
+      setText(db < -60 ? '–∞ dB' : db > 0.05 ? 'too loud' : `${Math.round(db)} dB`);
+    }, 60);
+    return () => {
+      clearInterval(timer);
+      setText('–∞ dB');
+    };
+  }, [playing]);
+  return (
+    <View className="flex-1 flex-row items-center gap-2" accessibilityLabel={`Level ${text}`}>
+      <View className="h-[6px] flex-1 overflow-hidden rounded-full bg-raised">
+        <View ref={bar} className="h-full rounded-full bg-music" style={{ width: playing ? undefined : 0 }} />
+      </View>
+      <Text kind="small" className="w-[46px] text-right font-mono">
+        {text}
+      </Text>
+    </View>
+  );
+}
+
+/** Keeps the playhead with the sound while playing. */
+export function useFollowSound(): void {
+  const playing = useEditor((s) => s.playing);
+  useEffect(() => {
+    if (!playing) return;
+    let turn = 0;
+    const follow = () => {
+      const { engine } = useEditor.getState();
+      const piece = currentPiece();
+      const now = engine?.now();
+      if (piece && now !== null && now !== undefined) useEditor.setState({ playhead: Math.min(now, pieceLength(piece)) });
+      turn = requestAnimationFrame(follow);
+    };
+    turn = requestAnimationFrame(follow);
+    return () => cancelAnimationFrame(turn);
+  }, [playing]);
+}
+
+/** Length of the piece for reading aloud and for the header. */
+export function PieceLength() {
+  const piece = usePiece();
+  if (!piece) return null;
+  const length = pieceLength(piece);
+  return (
+    <Text kind="small" className="font-mono" accessibilityLabel={`${toSeconds(length).toFixed(1)} seconds long`}>
+      {formatTimecode(length, piece.format.rate)}
+    </Text>
+  );
+}

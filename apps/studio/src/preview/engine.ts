@@ -1,0 +1,47 @@
+import type { Piece } from '@flimzy/core/piece';
+import type { Flicks } from '@flimzy/core/time';
+
+/** What a preview tells about itself. */
+export interface EngineListener {
+  /** The frame now on screen, in the time of the piece; `sources` names the frames of the material. */
+  onShown(time: Flicks, sources: { media: string; frame: number }[]): void;
+  /** Playback came to its end, or could not go on. */
+  onEnded(): void;
+  onTrouble(sentence: string): void;
+}
+
+/** Shows a piece at a time, and plays it. Two implementations: workers with WebCodecs, and media elements where that is missing. */
+export interface PreviewEngine {
+  /** What to put on the page; its size is set by whoever does. */
+  readonly element: HTMLElement;
+  /** What is shown and played from now on. */
+  setPiece(piece: Piece): void;
+  /** Pixels to draw, in the shape of the piece. */
+  resize(width: number, height: number): void;
+  /** Shows the frame at a time; a later call overtakes an earlier one. */
+  show(time: Flicks): void;
+  /** Shows one frame of a piece that is only tried, while something is dragged; the one set stays. */
+  tryOut(piece: Piece, time: Flicks): void;
+  /** Draws one frame of any piece apart from what is on screen, `width` pixels wide; null when it cannot. */
+  still(piece: Piece, time: Flicks, width: number): Promise<ImageBitmap | null>;
+  /** Plays from a time; resolves when it has begun. */
+  play(from: Flicks): Promise<void>;
+  pause(): void;
+  /** Where the sound is now, in the time of the piece; null when not playing. */
+  now(): Flicks | null;
+  /** Highest sample just played, as a factor of full scale. */
+  peak(): number;
+  close(): void;
+}
+
+/** Whether this browser can run the exact preview. */
+export function canRunExact(): boolean {
+  return (
+    typeof VideoDecoder !== 'undefined' &&
+    typeof SharedArrayBuffer !== 'undefined' &&
+    globalThis.crossOriginIsolated &&
+    typeof OffscreenCanvas !== 'undefined' &&
+    typeof AudioWorkletNode !== 'undefined' &&
+    'transferControlToOffscreen' in HTMLCanvasElement.prototype
+  );
+}

@@ -1,0 +1,161 @@
+import { evaluate, lastShown } from '@flimzy/core/frame';
+import { pieceLength, type Piece } from '@flimzy/core/piece';
+import { fromSamples, SAMPLE_RATE, toSamples, type Flicks } from '@flimzy/core/time';
+import type { EngineListener, PreviewEngine } from './engine';
+import { CONTROL, CONTROL_INTS, SHARED_BYTES, type PictureOrder, type PictureReport, type SoundOrder, type SoundReport } from './messages';
+
+/** Figures kept for measuring: how playback went. */
+export interface PlayFigures {
+  due: number;
+  shown: number;
+  late: number;
+  underruns: number;
+}
+
+/** The preview as it should be: decoding, drawing and mixing in workers, the sound card's clock as master. */
+export class ExactEngine implements PreviewEngine {
+  readonly element = document.createElement('canvas');
+  private readonly picture = new Worker(new URL('./picture.worker', import.meta.url));
+  private readonly sound = new Worker(new URL('./sound.worker', import.meta.url));
+  private readonly shared = new SharedArrayBuffer(SHARED_BYTES);
+  private readonly control = new Int32Array(this.shared, 0, CONTROL_INTS);
+  private audio: { context: AudioContext; latency: number } | null = null;
+  private piece: Piece | null = null;
+  private epoch = 0;
+  private playingFrom: Flicks | null = null;
+  private onReady: ((epoch: number) => void) | null = null;
+  private readonly stills = new Map<number, (picture: ImageBitmap | null) => void>();
+  private tickets = 0;
+  private endTimer: ReturnType<typeof setInterval> | null = null;
+  /** Called with every frame that reached the screen; for measuring. */
+  onceShown: ((time: Flicks) => void) | null = null;
+  figures: PlayFigures = { due: 0, shown: 0, late: 0, underruns: 0 };
+
+  constructor(private readonly listener: EngineListener) {
+    const canvas = this.element.transferControlToOffscreen();
+    const { origin } = window.location;
+    this.tellPicture({ type: 'start', canvas, origin }, [canvas]);
+    this.tellSound({ type: 'start', shared: this.shared, origin });
+    this.picture.onmessage = ({ data }: MessageEvent<PictureReport>) => {
+      if (data.type === 'shown') {
+        listener.onShown(data.time, data.sources);
+        this.onceShown?.(data.time);
+      } else if (data.type === 'still') {
+        this.stills.get(data.ticket)?.(data.picture);
+        this.stills.delete(data.ticket);
+      } else if (data.type === 'trouble') listener.onTrouble(data.sentence);
+      else this.figures = { due: data.due, shown: data.shown, late: data.late, underruns: Atomics.load(this.control, CONTROL.underruns) };
+    };
+    this.sound.onmessage = ({ data }: MessageEvent<SoundReport>) => {
+      if (data.type === 'ready') this.onReady?.(data.epoch);
+      else listener.onTrouble(data.sentence);
+    };
+  }
+
+  private tellPicture(order: PictureOrder, transfer: Transferable[] = []): void {
+    this.picture.postMessage(order, transfer);
+  }
+
+  private tellSound(order: SoundOrder): void {
+    this.sound.postMessage(order);
+  }
+
+  setPiece(piece: Piece): void {
+    this.piece = piece;
+    this.tellPicture({ type: 'piece', piece });
+    this.tellSound({ type: 'piece', piece });
+  }
+
+  /** Only the one frame is sent: a large piece, many times a second, would be more than a drag leaves time for. */
+  tryOut(piece: Piece, time: Flicks): void {
+    const frame = evaluate(piece, lastShown(piece, time));
+    const media = Object.fromEntries(
+      frame.layers.flatMap(({ picture: { media: id } }) => (piece.media[id] ? [[id, piece.media[id]]] : [])),
+    );
+    this.tellPicture({ type: 'tryOut', time, frame, media });
+  }
+
+  resize(width: number, height: number): void {
+    this.tellPicture({ type: 'size', width, height });
+  }
+
+  show(time: Flicks): void {
+    this.tellPicture({ type: 'show', time });
+  }
+
+  still(piece: Piece, time: Flicks, width: number): Promise<ImageBitmap | null> {
+    const ticket = (this.tickets += 1);
+    const height = Math.max(2, Math.round((width * piece.format.height) / piece.format.width));
+    return new Promise((resolve) => {
+      this.stills.set(ticket, resolve);
+      this.tellPicture({ type: 'still', piece, time, width, height, ticket });
+    });
+  }
+
+  /** Opens the sound card; must first be called from a touch or a key. */
+  private async openAudio(): Promise<{ context: AudioContext; latency: number }> {
+    if (!this.audio) {
+      const context = new AudioContext({ sampleRate: SAMPLE_RATE, latencyHint: 'interactive' });
+      await context.audioWorklet.addModule('/player.worklet.js');
+      const node = new AudioWorkletNode(context, 'player', {
+        numberOfInputs: 0,
+        outputChannelCount: [2],
+        processorOptions: { shared: this.shared },
+      });
+      node.connect(context.destination);
+      this.audio = { context, latency: 0 };
+    }
+    await this.audio.context.resume();
+    this.audio.latency = this.audio.context.outputLatency || this.audio.context.baseLatency || 0;
+    return this.audio;
+  }
+
+  async play(from: Flicks): Promise<void> {
+    this.pause();
+    const mine = (this.epoch += 1);
+    const { latency } = await this.openAudio();
+    if (mine !== this.epoch) return;
+    for (const slot of [CONTROL.written, CONTROL.played, CONTROL.underruns, CONTROL.peak]) Atomics.store(this.control, slot, 0);
+    const ready = new Promise<void>((resolve) => (this.onReady = (epoch) => epoch === mine && resolve()));
+    this.tellSound({ type: 'play', from: toSamples(from), epoch: mine });
+    await ready;
+    if (mine !== this.epoch) return;
+    this.playingFrom = from;
+    Atomics.store(this.control, CONTROL.playing, 1);
+    this.tellPicture({ type: 'play', from, shared: this.shared, latency });
+    this.endTimer = setInterval(() => {
+      const now = this.now();
+      if (now === null || !this.piece || now < pieceLength(this.piece)) return;
+      this.pause();
+      this.listener.onEnded();
+    }, 40);
+  }
+
+  pause(): void {
+    this.epoch += 1;
+    this.playingFrom = null;
+    if (this.endTimer) clearInterval(this.endTimer);
+    Atomics.store(this.control, CONTROL.playing, 0);
+    Atomics.store(this.control, CONTROL.peak, 0);
+    this.tellSound({ type: 'pause' });
+    this.tellPicture({ type: 'pause' });
+  }
+
+  now(): Flicks | null {
+    if (this.playingFrom === null) return null;
+    const heard = Atomics.load(this.control, CONTROL.played) - Math.round((this.audio?.latency ?? 0) * SAMPLE_RATE);
+    return this.playingFrom + fromSamples(Math.max(0, heard));
+  }
+
+  peak(): number {
+    return Atomics.load(this.control, CONTROL.peak) / 1e6;
+  }
+
+  close(): void {
+    this.pause();
+    for (const resolve of this.stills.values()) resolve(null);
+    this.picture.terminate();
+    this.sound.terminate();
+    void this.audio?.context.close();
+  }
+}

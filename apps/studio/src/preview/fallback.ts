@@ -1,0 +1,169 @@
+import { evaluate, lastShown } from '@flimzy/core/frame';
+import { pieceLength, type Piece } from '@flimzy/core/piece';
+import { heardAt } from '@flimzy/core/sound';
+import { fromSeconds, SAMPLE_RATE, toGridBelow, toSamples, toSeconds, type Flicks } from '@flimzy/core/time';
+import { drawFrame, type Scratch } from '@flimzy/stage';
+import { addressOf } from '../api/client';
+import type { EngineListener, PreviewEngine } from './engine';
+
+type Element = HTMLVideoElement | HTMLAudioElement | HTMLImageElement;
+
+/** How far an element may run from the clock before it is put right, in seconds. */
+const DRIFT = 0.15;
+
+/** The preview where WebCodecs is missing: media elements, drawn by the same compositor. Near the frame, not always on it. */
+export class FallbackEngine implements PreviewEngine {
+  readonly element = document.createElement('canvas');
+  private readonly context = this.element.getContext('2d', { alpha: false });
+  private readonly elements = new Map<string, Element>();
+  private readonly scratches: HTMLCanvasElement[] = [];
+  private piece: Piece | null = null;
+  /** Shown instead while something is dragged. */
+  private tried: Piece | null = null;
+  private started: { from: Flicks; at: number } | null = null;
+  private wanted: Flicks = 0;
+  private turn = 0;
+
+  constructor(private readonly listener: EngineListener) {}
+
+  private readonly scratch: Scratch<CanvasImageSource> = {
+    canvas: (n, width, height) => {
+      const made = (this.scratches[n] ??= document.createElement('canvas'));
+      if (made.width !== width || made.height !== height) Object.assign(made, { width, height });
+      const context = made.getContext('2d');
+      if (!context) throw new Error('no 2D canvas');
+      return { context, image: made };
+    },
+  };
+
+  setPiece(piece: Piece): void {
+    this.piece = piece;
+    this.tried = null;
+  }
+
+  tryOut(piece: Piece, time: Flicks): void {
+    this.tried = piece;
+    this.seek(piece, time);
+  }
+
+  resize(width: number, height: number): void {
+    Object.assign(this.element, { width, height });
+    this.show(this.wanted);
+  }
+
+  /** The element that shows (or plays) a media item for a clip. */
+  private elementFor(name: string, mediaId: string, heard: boolean): Element | null {
+    const media = (this.tried ?? this.piece)?.media[mediaId];
+    if (!media || media.kind === 'nest') return null;
+    let element = this.elements.get(name);
+    if (!element) {
+      element = document.createElement(media.kind === 'photo' ? 'img' : media.kind === 'video' && !heard ? 'video' : 'audio');
+      element.src = addressOf('mediaProxy', { id: mediaId });
+      if (element instanceof HTMLVideoElement) element.muted = true;
+      if (element instanceof HTMLVideoElement) Object.assign(element, { playsInline: true, preload: 'auto' });
+      const again = () => this.started === null && this.draw(this.wanted);
+      element.addEventListener(element instanceof HTMLMediaElement ? 'seeked' : 'load', again);
+      if (element instanceof HTMLMediaElement) element.addEventListener('loadeddata', again);
+      this.elements.set(name, element);
+    }
+    return element;
+  }
+
+  show(time: Flicks): void {
+    this.tried = null;
+    if (this.piece) this.seek(this.piece, time);
+  }
+
+  private seek(piece: Piece, time: Flicks): void {
+    this.wanted = time;
+    if (this.started) return;
+    for (const { picture } of evaluate(piece, lastShown(piece, time)).layers) {
+      const element = this.elementFor(picture.clip, picture.media, false);
+      if (element instanceof HTMLMediaElement) element.currentTime = toSeconds(picture.time) + 0.001;
+    }
+    this.draw(time);
+  }
+
+  private draw(time: Flicks): void {
+    const { context } = this;
+    const piece = this.tried ?? this.piece;
+    if (!piece || !context) return;
+    const frame = evaluate(piece, lastShown(piece, time));
+    drawFrame<CanvasImageSource>(
+      context,
+      frame,
+      this.element.width / frame.width,
+      (p) => drawable(this.elements.get(p.clip)),
+      this.scratch,
+    );
+    this.listener.onShown(toGridBelow(time, piece.format.rate), []);
+  }
+
+  /** The server draws it: there is nothing here that hits a frame. Only of the open piece as it is saved. */
+  async still(piece: Piece, time: Flicks, width: number): Promise<ImageBitmap | null> {
+    const response = await fetch(addressOf('pieceFrame', { id: piece.id }, { at: time, width: Math.max(16, width) })).catch(() => null);
+    return response?.ok ? createImageBitmap(await response.blob()) : null;
+  }
+
+  async play(from: Flicks): Promise<void> {
+    this.pause();
+    this.started = { from, at: performance.now() };
+    this.follow();
+    return Promise.resolve();
+  }
+
+  /** Starts, corrects and stops elements by the clock, and draws. */
+  private follow(): void {
+    const { piece } = this;
+    const now = this.now();
+    if (!piece || now === null) return;
+    if (now >= pieceLength(piece)) {
+      this.pause();
+      return this.listener.onEnded();
+    }
+    const going = new Set<string>();
+    const keepUp = (name: string, element: Element | null, due: number, moving: boolean) => {
+      if (!(element instanceof HTMLMediaElement)) return;
+      if (Math.abs(element.currentTime - due) > (moving ? DRIFT : 0.01)) element.currentTime = due;
+      if (!moving) return;
+      going.add(name);
+      if (element.paused) void element.play().catch(() => undefined);
+    };
+    for (const { picture } of evaluate(piece, now).layers)
+      keepUp(picture.clip, this.elementFor(picture.clip, picture.media, false), toSeconds(picture.time), !picture.still);
+    for (const one of heardAt(piece, toSamples(now))) {
+      const name = `sound ${one.clip}`;
+      const element = this.elementFor(name, one.media, true);
+      if (element instanceof HTMLMediaElement) element.volume = Math.min(1, one.gain);
+      keepUp(name, element, one.sample / SAMPLE_RATE, true);
+    }
+    for (const [name, element] of this.elements) if (element instanceof HTMLMediaElement && !going.has(name)) element.pause();
+    this.draw(now);
+    this.turn = requestAnimationFrame(() => this.follow());
+  }
+
+  pause(): void {
+    cancelAnimationFrame(this.turn);
+    this.started = null;
+    for (const element of this.elements.values()) if (element instanceof HTMLMediaElement) element.pause();
+  }
+
+  now(): Flicks | null {
+    return this.started ? this.started.from + fromSeconds((performance.now() - this.started.at) / 1000) : null;
+  }
+
+  peak(): number {
+    return 0;
+  }
+
+  close(): void {
+    this.pause();
+    this.elements.clear();
+  }
+}
+
+function drawable(element: Element | undefined): CanvasImageSource | null {
+  if (element instanceof HTMLVideoElement) return element.readyState >= 2 ? element : null;
+  if (element instanceof HTMLImageElement) return element.complete && element.naturalWidth > 0 ? element : null;
+  return null;
+}

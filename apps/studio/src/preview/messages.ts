@@ -1,0 +1,57 @@
+import type { FrameDescription } from '@flimzy/core/frame';
+import type { Piece } from '@flimzy/core/piece';
+
+/**
+ * The shared clock and ring between the mixer (which writes), the audio worklet (which plays) and the picture worker (which
+ * follows). All 32-bit integers in one shared buffer, then the samples: left and right interleaved.
+ */
+export const RING_FRAMES = 65_536;
+export const CONTROL = {
+  /** Sample frames written and played since playing began; both only grow. */
+  written: 0,
+  played: 1,
+  /** 1 while the worklet may play. */
+  playing: 2,
+  /** Times the worklet had nothing to play. */
+  underruns: 3,
+  /** Highest sample of the last block, in millionths of full scale. */
+  peak: 4,
+  /** Counts up with every new start; what is written for an older one is thrown away. */
+  epoch: 5,
+} as const;
+export const CONTROL_INTS = 16;
+
+/** The shared buffer's size in bytes. */
+export const SHARED_BYTES = CONTROL_INTS * 4 + RING_FRAMES * 2 * 4;
+
+/** To the picture worker. */
+export type PictureOrder =
+  | { type: 'start'; canvas: OffscreenCanvas; origin: string }
+  | { type: 'size'; width: number; height: number }
+  | { type: 'piece'; piece: Piece }
+  | { type: 'show'; time: number }
+  /** Shows a frame of a piece that is only tried; `media` are the facts of what it shows. */
+  | { type: 'tryOut'; time: number; frame: FrameDescription; media: Piece['media'] }
+  /** Draws one frame of any piece apart from what is on screen. */
+  | { type: 'still'; piece: Piece; time: number; width: number; height: number; ticket: number }
+  | { type: 'play'; from: number; shared: SharedArrayBuffer; latency: number }
+  | { type: 'pause' };
+
+/** From the picture worker. */
+export type PictureReport =
+  /** The frame now on screen: time in the piece (flicks), and the frame number of each source shown. */
+  | { type: 'shown'; time: number; sources: { media: string; frame: number }[]; took: number }
+  | { type: 'trouble'; sentence: string }
+  | { type: 'still'; ticket: number; picture: ImageBitmap | null }
+  /** Figures of the playback that just ended. */
+  | { type: 'played'; due: number; shown: number; late: number };
+
+/** To the sound worker. */
+export type SoundOrder =
+  | { type: 'start'; shared: SharedArrayBuffer; origin: string }
+  | { type: 'piece'; piece: Piece }
+  | { type: 'play'; from: number; epoch: number }
+  | { type: 'pause' };
+
+/** From the sound worker: enough is mixed to begin. */
+export type SoundReport = { type: 'ready'; epoch: number } | { type: 'trouble'; sentence: string };

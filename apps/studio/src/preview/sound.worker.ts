@@ -1,0 +1,144 @@
+import './registry';
+import { pieceLength, type Piece } from '@flimzy/core/piece';
+import { mix, neededSound, type Stereo } from '@flimzy/core/sound';
+import { SAMPLE_RATE, toSamples } from '@flimzy/core/time';
+import { addressOf } from '../api/client';
+import { CONTROL, CONTROL_INTS, RING_FRAMES, type SoundOrder, type SoundReport } from './messages';
+
+/** Decoded sound comes in chunks of one second; so many are kept (384 kB each). */
+const CHUNK = SAMPLE_RATE;
+const CHUNKS_KEPT = 400;
+
+/** Sample frames mixed at a time, and how far ahead of the playhead: 0.17 s and 1 s. */
+const BLOCK = 8_192;
+const AHEAD = SAMPLE_RATE;
+
+let origin = '';
+let piece: Piece | null = null;
+let control: Int32Array = new Int32Array(0);
+let ring: Float32Array = new Float32Array(0);
+let epoch = 0;
+const chunks = new Map<string, Promise<Stereo> | Stereo>();
+
+const report = (message: SoundReport) => self.postMessage(message);
+
+async function fetchChunk(media: string, n: number): Promise<Stereo> {
+  const response = await fetch(new URL(addressOf('mediaSound', { id: media }, { from: n * CHUNK, count: CHUNK }), origin));
+  if (!response.ok) throw new Error('not there');
+  const pcm = new Float32Array(await response.arrayBuffer());
+  const count = pcm.length / 2;
+  const sound: Stereo = { left: new Float32Array(count), right: new Float32Array(count) };
+  for (let i = 0; i < count; i += 1) {
+    sound.left[i] = pcm[i * 2] as number;
+    sound.right[i] = pcm[i * 2 + 1] as number;
+  }
+  return sound;
+}
+
+/** Has a chunk fetched; silence stands in for one that cannot be. */
+function want(media: string, n: number): Promise<Stereo> | Stereo {
+  const key = `${media} ${n}`;
+  const there = chunks.get(key);
+  if (there) return there;
+  const coming = fetchChunk(media, n).then(
+    (sound) => {
+      chunks.set(key, sound);
+      return sound;
+    },
+    () => {
+      chunks.delete(key);
+      report({ type: 'trouble', sentence: 'Some sound could not be fetched; it plays as silence.' });
+      return { left: new Float32Array(0), right: new Float32Array(0) };
+    },
+  );
+  chunks.set(key, coming);
+  for (const old of chunks.keys()) {
+    if (chunks.size <= CHUNKS_KEPT) break;
+    chunks.delete(old);
+  }
+  return coming;
+}
+
+/** Fetches all that sounds in [from, to). */
+async function gather(doc: Piece, from: number, to: number): Promise<void> {
+  const needed: Promise<Stereo>[] = [];
+  for (const stretch of neededSound(doc, from, to))
+    for (let n = Math.floor(stretch.from / CHUNK); n * CHUNK < stretch.to; n += 1) {
+      const got = want(stretch.media, n);
+      if (got instanceof Promise) needed.push(got);
+    }
+  await Promise.all(needed);
+}
+
+function read(media: string, from: number, count: number): Stereo {
+  const out: Stereo = { left: new Float32Array(count), right: new Float32Array(count) };
+  for (let n = Math.floor(from / CHUNK); n * CHUNK < from + count; n += 1) {
+    const chunk = chunks.get(`${media} ${n}`);
+    if (!chunk || chunk instanceof Promise) continue;
+    const first = Math.max(from, n * CHUNK);
+    const last = Math.min(from + count, n * CHUNK + chunk.left.length);
+    if (last <= first) continue;
+    out.left.set(chunk.left.subarray(first - n * CHUNK, last - n * CHUNK), first - from);
+    out.right.set(chunk.right.subarray(first - n * CHUNK, last - n * CHUNK), first - from);
+  }
+  return out;
+}
+
+/** When the piece is changed while it plays, what is mixed ahead is mixed again but for this much, which may be on its way out. Samples. */
+const SPARE = 6_000;
+let changed = false;
+
+/** Writes ahead of the playhead until another order comes. */
+async function play(from: number, mine: number): Promise<void> {
+  let written = 0;
+  let told = false;
+  changed = false;
+  while (piece && epoch === mine) {
+    const played = Atomics.load(control, CONTROL.played);
+    if (changed) {
+      changed = false;
+      written = Math.min(written, played + SPARE);
+      Atomics.store(control, CONTROL.written, written);
+    }
+    if (written - played >= AHEAD) {
+      await new Promise((resolve) => setTimeout(resolve, 30));
+      continue;
+    }
+    const doc = piece;
+    const at = from + written;
+    await gather(doc, at, at + BLOCK);
+    if (epoch !== mine) return;
+    const sound = mix(doc, at, at + BLOCK, read);
+    for (let i = 0; i < BLOCK; i += 1) {
+      const slot = ((written + i) % RING_FRAMES) * 2;
+      ring[slot] = sound.left[i] as number;
+      ring[slot + 1] = sound.right[i] as number;
+    }
+    written += BLOCK;
+    Atomics.store(control, CONTROL.written, written);
+    if (!told && (written >= BLOCK * 2 || at + BLOCK >= toSamples(pieceLength(doc)))) {
+      told = true;
+      report({ type: 'ready', epoch: mine });
+    }
+  }
+}
+
+self.onmessage = ({ data }: MessageEvent<SoundOrder>) => {
+  switch (data.type) {
+    case 'start':
+      origin = data.origin;
+      control = new Int32Array(data.shared, 0, CONTROL_INTS);
+      ring = new Float32Array(data.shared, CONTROL_INTS * 4);
+      break;
+    case 'piece':
+      piece = data.piece;
+      changed = true;
+      break;
+    case 'play':
+      epoch = data.epoch;
+      void play(data.from, data.epoch);
+      break;
+    case 'pause':
+      epoch = -1;
+  }
+};

@@ -1,0 +1,46 @@
+import type { Filmstrip as Strip } from '@flimzy/contract';
+import type { Flicks } from '@flimzy/core/time';
+import { memo } from 'react';
+import { addressOf } from '../api/client';
+import { toTime } from './scale';
+
+interface FilmstripProps {
+  media: string;
+  strip: Strip;
+  /** Time in the material at the top of the clip, in flicks. */
+  from: Flicks;
+  still: boolean;
+  width: number;
+  zoom: number;
+  /** The part of the clip in view, in pixels from its top. */
+  viewTop: number;
+  viewBottom: number;
+}
+
+/** The frames of a clip, one below the other; only those in view are there. */
+export const Filmstrip = memo(function Filmstrip({ media, strip, from, still, width, zoom, viewTop, viewBottom }: FilmstripProps) {
+  const tile = Math.max(24, (width * strip.height) / strip.width);
+  const rows = Math.ceil(strip.count / strip.columns);
+  const tiles: React.JSX.Element[] = [];
+  for (let k = Math.max(0, Math.floor(viewTop / tile)); k * tile < viewBottom; k += 1) {
+    const n = still ? 0 : Math.max(0, Math.min(strip.count - 1, Math.floor((from + toTime(k * tile + tile / 2, zoom)) / strip.step)));
+    tiles.push(
+      <div
+        key={k}
+        style={{
+          position: 'absolute',
+          top: k * tile,
+          left: 0,
+          width,
+          height: tile,
+          backgroundImage: `url(${addressOf('mediaFilmstrip', { id: media })})`,
+          backgroundSize: `${strip.columns * width}px ${rows * tile}px`,
+          backgroundPosition: `-${(n % strip.columns) * width}px -${Math.floor(n / strip.columns) * tile}px`,
+          borderBottom: '1px solid rgba(23,25,26,0.55)',
+          boxSizing: 'border-box',
+        }}
+      />,
+    );
+  }
+  return <>{tiles}</>;
+});

@@ -1,0 +1,81 @@
+import { clipEnd, isHeard, isStill, type Clip, type MediaFacts, type Piece, type Timeline } from '@flimzy/core/piece';
+import { heardTracks } from '@flimzy/core/sound';
+import type { Flicks } from '@flimzy/core/time';
+import { useMediaOf } from '../api/queries';
+import { useEditor } from '../editing/editor';
+import { Filmstrip } from './Filmstrip';
+import { toPixels } from './scale';
+import { Waveform } from './Waveform';
+
+interface NestInsideProps {
+  clip: Clip;
+  kind: 'picture' | 'sound';
+  zoom: number;
+  width: number;
+  /** The part of the clip in view, in pixels from its top. */
+  viewTop: number;
+  viewBottom: number;
+}
+
+/** What a clip shows of the inside of its nest: the frames of its pictures, or the waveforms of all that is heard in it. */
+export function NestInside({ clip, ...shared }: NestInsideProps) {
+  const nests = useEditor((s) => s.session?.current.piece.nests);
+  const media = useEditor((s) => s.session?.current.piece.media);
+  const nest = nests?.[clip.media];
+  if (!nest || !media) return null;
+  return <Inside nest={nest} media={media} from={clip.from - (shared.kind === 'sound' ? (clip.lead ?? 0) : 0)} {...shared} />;
+}
+
+interface InsideProps extends Omit<NestInsideProps, 'clip'> {
+  nest: Timeline;
+  media: Piece['media'];
+  from: Flicks;
+}
+
+function Inside({ nest, media, from, kind, zoom, width, viewTop, viewBottom }: InsideProps) {
+  const tracks = kind === 'sound' ? heardTracks(nest) : nest.tracks.filter((track) => track.kind === 'picture' && !track.hidden);
+  const top = (clip: Clip) => toPixels(clip.start - from, zoom);
+  const shows = (clip: Clip, facts: MediaFacts | undefined) =>
+    facts !== undefined && facts.kind !== 'nest' && (kind === 'picture' || isHeard(clip, facts));
+  const seen = tracks
+    .flatMap((track) => track.clips)
+    .filter((clip) => shows(clip, media[clip.media]) && top(clip) < viewBottom && toPixels(clipEnd(clip) - from, zoom) > viewTop);
+  const byId = useMediaOf(seen.map((clip) => clip.media));
+  return (
+    <>
+      {seen.map((clip) => {
+        const item = byId.get(clip.media);
+        const facts = media[clip.media];
+        const height = toPixels(clip.length, zoom);
+        const view = { viewTop: Math.max(0, viewTop - top(clip)), viewBottom: Math.min(height, viewBottom - top(clip)) };
+        return (
+          <div key={clip.id} style={{ position: 'absolute', top: top(clip), left: 0, width, height, overflow: 'hidden' }}>
+            {kind === 'picture' && item?.filmstrip && facts ? (
+              <Filmstrip
+                media={clip.media}
+                strip={item.filmstrip}
+                from={clip.hold ?? clip.from}
+                still={isStill(clip, facts)}
+                width={width}
+                zoom={zoom}
+                {...view}
+              />
+            ) : null}
+            {kind === 'sound' ? (
+              <Waveform
+                media={clip.media}
+                there={item?.hasPeaks ?? false}
+                from={clip.from}
+                {...view}
+                width={width}
+                zoom={zoom}
+                level={clip.level}
+                colour={facts?.kind === 'sound' ? 'var(--c-music)' : 'var(--c-speech)'}
+              />
+            ) : null}
+          </div>
+        );
+      })}
+    </>
+  );
+}

@@ -1,0 +1,87 @@
+import { soundSpan, type Clip } from '@flimzy/core/piece';
+import { memo } from 'react';
+import type { ClipBlockProps } from './ClipBlock';
+import { NestInside } from './NestInside';
+import { toPixels } from './scale';
+import { Waveform } from './Waveform';
+
+interface OwnSoundProps extends Pick<ClipBlockProps, 'clip' | 'item' | 'zoom' | 'left' | 'width' | 'viewTop' | 'viewBottom'> {
+  /** Its ends can be pulled: its clip alone is selected, on a track that is not locked. */
+  pullable: boolean;
+  muted: boolean;
+}
+
+/** An end of a clip's own sound, to pull apart from its picture. */
+function SoundHandle({ clip, edge }: { clip: Clip; edge: 'head' | 'tail' }) {
+  return (
+    <div
+      data-handle={`sound-${edge}`}
+      data-clip={clip.id}
+      role="slider"
+      aria-label={edge === 'head' ? `Sound start of ${clip.name}` : `Sound end of ${clip.name}`}
+      aria-valuenow={0}
+      style={{
+        position: 'absolute',
+        left: -6,
+        right: -6,
+        height: 36,
+        [edge === 'head' ? 'top' : 'bottom']: -18,
+        display: 'flex',
+        justifyContent: 'center',
+        alignItems: 'center',
+        touchAction: 'none',
+        cursor: 'ns-resize',
+        zIndex: 4,
+      }}
+    >
+      <div style={{ width: 18, height: 9, borderRadius: 5, background: 'var(--c-speech)', border: '2px solid var(--c-ground)' }} />
+    </div>
+  );
+}
+
+/** The sound of a picture clip, beside it, from where it starts to where it ends: not always where the picture does. */
+export const OwnSound = memo(function OwnSound({ clip, item, zoom, left, width, pullable, muted, viewTop, viewBottom }: OwnSoundProps) {
+  const span = soundSpan(clip);
+  const top = toPixels(span.start, zoom);
+  const height = Math.max(2, toPixels(span.end - span.start, zoom) - 2);
+  const seenTop = Math.max(0, viewTop - top);
+  const seenBottom = Math.min(height, viewBottom - top);
+  const from = clip.from - (clip.lead ?? 0);
+  return (
+    <div
+      data-clip={clip.id}
+      data-kind="own-sound"
+      aria-hidden={!pullable}
+      style={{ position: 'absolute', top, left, width, height, zIndex: pullable ? 3 : 1, opacity: muted ? 0.4 : 1 }}
+    >
+      <div
+        style={{
+          position: 'absolute',
+          inset: 0,
+          overflow: 'hidden',
+          borderRadius: 7,
+          background: 'color-mix(in srgb, var(--c-speech) 13%, var(--c-panel))',
+        }}
+      >
+        <NestInside clip={clip} kind="sound" zoom={zoom} width={width} viewTop={seenTop} viewBottom={seenBottom} />
+        <Waveform
+          media={clip.media}
+          there={item?.hasPeaks ?? false}
+          from={from}
+          viewTop={seenTop}
+          viewBottom={seenBottom}
+          width={width}
+          zoom={zoom}
+          level={clip.level}
+          colour="var(--c-speech)"
+        />
+      </div>
+      {pullable ? (
+        <>
+          <SoundHandle clip={clip} edge="head" />
+          <SoundHandle clip={clip} edge="tail" />
+        </>
+      ) : null}
+    </div>
+  );
+});

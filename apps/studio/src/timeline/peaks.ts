@@ -1,0 +1,61 @@
+import { PEAK_BINS } from '@flimzy/core/analyse';
+import { FLICKS_PER_SAMPLE, type Flicks } from '@flimzy/core/time';
+import { useQuery } from '@tanstack/react-query';
+import { addressOf } from '../api/client';
+
+/** The coarsest peaks that still have a bin for every two pixels. `zoom` is pixels a second. */
+export function binFor(zoom: number): number {
+  const wanted = (2 / zoom) * 48_000;
+  return [...PEAK_BINS].reverse().find((bin) => bin <= wanted) ?? PEAK_BINS[0];
+}
+
+/** Fetches the peaks of an item: signed bytes, low and high of each bin. @throws Error when there are none */
+export async function fetchPeaks(media: string, bin: number): Promise<Int8Array> {
+  const response = await fetch(addressOf('mediaPeaks', { id: media }, { bin }));
+  if (!response.ok) throw new Error('no peaks');
+  return new Int8Array(await response.arrayBuffer());
+}
+
+/** The peaks of an item, once they are there. */
+export function usePeaks(media: string, bin: number, there: boolean) {
+  return useQuery<Int8Array>({
+    queryKey: ['peaks', media, bin],
+    enabled: there,
+    staleTime: Infinity,
+    queryFn: () => fetchPeaks(media, bin),
+  });
+}
+
+/**
+ * An outline of a waveform running down: an SVG path in a box `width` pixels wide, mirrored about its middle line.
+ * @param from time in the material at the top of the box, in flicks
+ * @param height of the box in pixels; `zoom` pixels a second
+ * @param gain factor by which the sound is made louder or softer
+ */
+export function waveformPath(
+  peaks: Int8Array,
+  bin: number,
+  from: Flicks,
+  height: number,
+  width: number,
+  zoom: number,
+  gain: number,
+): string {
+  const perBin = (bin / 48_000) * zoom;
+  const stepBins = Math.max(1, Math.round(1.5 / perBin));
+  const first = Math.max(0, Math.floor(from / FLICKS_PER_SAMPLE / bin / stepBins) * stepBins);
+  const offset = (from / FLICKS_PER_SAMPLE / bin - first) * perBin;
+  const half = width / 2;
+  const right: string[] = [];
+  const left: string[] = [];
+  for (let b = first, y = -offset; y < height && b * 2 < peaks.length; b += stepBins, y += stepBins * perBin) {
+    let most = 0;
+    for (let i = b; i < Math.min(b + stepBins, peaks.length / 2); i += 1)
+      most = Math.max(most, Math.abs(peaks[i * 2] as number), Math.abs(peaks[i * 2 + 1] as number));
+    const x = Math.max(0.5, Math.min(half, Math.sqrt((most / 127) * gain) * half));
+    const at = Math.max(0, y).toFixed(1);
+    right.push(`${(half + x).toFixed(1)} ${at}`);
+    left.push(`${(half - x).toFixed(1)} ${at}`);
+  }
+  return right.length > 1 ? `M${right.join('L')}L${left.reverse().join('L')}Z` : '';
+}

@@ -1,0 +1,49 @@
+import { snapPoints, type EditName, type EditParams } from '@flimzy/core/edits';
+import type { Piece } from '@flimzy/core/piece';
+import type { Flicks } from '@flimzy/core/time';
+import { currentPiece, edit, stopTrying, tryEdit, useEditor } from '../editing/editor';
+import type { Catching } from './drag';
+import { toTime } from './scale';
+import type { DragShow } from './showing';
+
+/** How near something catches, in pixels. */
+const CATCH = 9;
+
+/** How a finger that holds something has gone so far. */
+export interface Hold {
+  /** Later is positive; flicks. */
+  by: Flicks;
+  /** It lets go of what it would catch on. */
+  free: boolean;
+  /** What it is dropped on is covered. */
+  over: boolean;
+}
+
+/** What lifting the finger now would do: shown, and made when it lifts; null when nothing can be. */
+export interface Trial {
+  show: DragShow;
+  commit: (() => boolean) | null;
+}
+
+/** What there is to catch on for clips that are dragged. */
+export function catching(piece: Piece, dragged: readonly string[], free: boolean): Catching {
+  const { playhead, markIn, markOut, zoom } = useEditor.getState();
+  return { reach: free ? null : toTime(CATCH, zoom), points: snapPoints(piece, playhead, new Set(dragged), [markIn, markOut]) };
+}
+
+/** Tries an edit: the piece it would be with what makes it (nothing, when it would change nothing), or why it cannot be. */
+export function attempt<N extends EditName>(
+  name: N,
+  params: EditParams<N>,
+  lookAt: (piece: Piece) => Flicks | null = () => null,
+): { draft: Piece; commit: Trial['commit'] } | string {
+  const draft = tryEdit(name, params, lookAt);
+  if (typeof draft === 'string') return draft;
+  return { draft, commit: draft === currentPiece() ? null : () => edit(name, params) };
+}
+
+/** Shows everything as it is again, and why what was tried cannot be. */
+export function refused(why: string, clips: readonly string[], kind: DragShow['kind']): Trial {
+  stopTrying();
+  return { show: { clips, kind, title: why, note: '', caught: null, shift: 0, stirred: new Set() }, commit: null };
+}

@@ -1,0 +1,141 @@
+import { execFile } from 'node:child_process';
+import { promisify } from 'node:util';
+import { randomUUID } from 'node:crypto';
+import { cpSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import type { Delivery, MediaItem, OpenedPiece, PieceSummary } from '@flimzy/contract';
+import type { EditParams } from '@flimzy/core/edits';
+import { frameLength, frameStart } from '@flimzy/core/time';
+import { serve, withDemo } from '../e2e/serving';
+import { machine, median, row } from './figures';
+
+const RATE = { num: 30, den: 1 };
+const FORMAT = { width: 1080, height: 1920, rate: RATE };
+const CLIPS = 20;
+const FRAMES = 45;
+const ROUNDS = 3;
+
+/** The same settings as apps/server/src/deliveries/encoding.ts, as anyone would type them. */
+const CODEC = '-c:v libx264 -preset veryfast -profile:v high -crf 19 -pix_fmt yuv420p -g 60 -bf 2 -c:a aac -b:a 192k -ar 48000 -ac 2'.split(
+  ' ',
+);
+
+const data = mkdtempSync(path.join(tmpdir(), 'flimzy-bench-'));
+cpSync(await withDemo(), data, { recursive: true });
+const server = await serve(data);
+
+async function api<T>(method: string, url: string, body?: unknown): Promise<T> {
+  const response = await fetch(server.address + url, {
+    method,
+    ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+  });
+  if (!response.ok) throw new Error(`${method} ${url}: ${await response.text()}`);
+  return (await response.json()) as T;
+}
+
+type Stretch = { media: string; from: number; fit: EditParams<'add'>['fit']; backdrop: EditParams<'add'>['backdrop'] };
+
+async function makePiece(name: string, stretches: readonly Stretch[]): Promise<string> {
+  const { id } = await api<PieceSummary>('POST', '/api/pieces', { name, format: FORMAT });
+  const requests = [];
+  for (const { media, from, fit, backdrop } of stretches) {
+    const { facts } = await api<MediaItem>('GET', `/api/media/${media}`);
+    if (!facts) throw new Error(`${media} is not ready`);
+    const params = { track: 'main', media: facts, at: null, from: frameStart(from, RATE), length: frameStart(FRAMES, RATE), fit, backdrop };
+    requests.push({ kind: 'do', id: randomUUID(), name: 'add', params });
+  }
+  await api('POST', `/api/pieces/${id}/edits`, { since: 0, requests });
+  return id;
+}
+
+/** Exports once and gives the seconds from asking until the file is there. */
+async function exportOnce(piece: string): Promise<number> {
+  const began = performance.now();
+  const { id } = await api<Delivery>('POST', '/api/deliveries', { piece });
+  for (;;) {
+    const now = (await api<Delivery[]>('GET', `/api/deliveries?piece=${piece}`)).find((d) => d.id === id);
+    if (now?.status === 'done') return (performance.now() - began) / 1000;
+    if (now?.status === 'failed') throw new Error(now.error ?? 'failed');
+    await new Promise((resolve) => setTimeout(resolve, 25));
+  }
+}
+
+function forgetSegments(): void {
+  for (const name of readdirSync(path.join(data, 'segments'))) rmSync(path.join(data, 'segments', name));
+}
+
+/** ffmpeg alone on the same stretches, with the same codec settings: one command, as fast as it can. */
+async function ffmpegAlone(stretches: readonly Stretch[]): Promise<number> {
+  const target = path.join(data, 'alone.mp4');
+  const seconds = (frames: number) => (frames / 30).toFixed(6);
+  const inputs = stretches.flatMap(({ media, from }) => [
+    ...['-ss', seconds(from), '-t', seconds(FRAMES), '-i', path.join(data, 'media', media, 'original')],
+  ]);
+  const chains = stretches.map(({ fit }, i) => {
+    const size = `${FORMAT.width}:${FORMAT.height}`;
+    const shape =
+      fit === 'fill'
+        ? `scale=${size}:force_original_aspect_ratio=increase,crop=${size}`
+        : `scale=${size}:force_original_aspect_ratio=decrease,pad=${size}:-1:-1`;
+    return `[${i}:v]fps=30,${shape},setsar=1,format=yuv420p[v${i}];[${i}:a]aresample=48000,aformat=channel_layouts=stereo[a${i}]`;
+  });
+  const joined = `${stretches.map((_, i) => `[v${i}][a${i}]`).join('')}concat=n=${stretches.length}:v=1:a=1[v][a]`;
+  const began = performance.now();
+  await promisify(execFile)('ffmpeg', [
+    ...['-v', 'error', '-y', ...inputs, '-filter_complex', [...chains, joined].join(';'), '-map', '[v]', '-map', '[a]'],
+    ...[...CODEC, '-movflags', '+faststart', target],
+  ]);
+  return (performance.now() - began) / 1000;
+}
+
+console.log(`\nExport, ${CLIPS} clips of ${FRAMES} frames, ${FORMAT.width}×${FORMAT.height} at 30 fps (${machine()})`);
+const cuts: Stretch[] = Array.from({ length: CLIPS }, (_, i) => ({
+  media: ['demo-hilltop', 'demo-beach-run'][i % 2] ?? '',
+  from: (i * 7) % 120,
+  fit: 'fill',
+  backdrop: 'black',
+}));
+const redrawn: Stretch[] = cuts.map((c, i) => ({
+  ...c,
+  media: ['demo-talk-front', 'demo-spars'][i % 2] ?? '',
+  fit: 'fit',
+  backdrop: 'blur',
+}));
+
+try {
+  const firsts: number[] = [];
+  for (const [name, stretches, bar] of [
+    ['cuts only', cuts, 'bar 1.15'],
+    ['everything redrawn: landscape over its own blur', redrawn, 'to be said'],
+  ] as const) {
+    const piece = await makePiece(name, stretches);
+    const ours: number[] = [];
+    const theirs: number[] = [];
+    for (let round = 0; round < ROUNDS; round += 1) {
+      forgetSegments();
+      theirs.push(await ffmpegAlone(stretches));
+      ours.push(await exportOnce(piece));
+    }
+    if (stretches === cuts) firsts.push(...ours);
+    row(`${name}: ours / ffmpeg alone`, (median(ours) / median(theirs)).toFixed(2), bar);
+    row('  seconds, median of three: ours, ffmpeg', `${median(ours).toFixed(1)}, ${median(theirs).toFixed(1)}`);
+  }
+  const piece = await makePiece('again', cuts);
+  forgetSegments();
+  await exportOnce(piece);
+  const again: number[] = [];
+  for (let round = 0; round < ROUNDS; round += 1) {
+    const { piece: document, revision } = await api<OpenedPiece>('GET', `/api/pieces/${piece}`);
+    const clip = document.tracks[0]?.clips[5 + round];
+    if (!clip) throw new Error('the clip is gone');
+    const params = { clip: clip.id, edge: 'tail', to: clip.start + clip.length - 5 * frameLength(RATE), rest: 'follow' };
+    const requests = [{ kind: 'do', id: randomUUID(), name: 'trim', params }];
+    await api('POST', `/api/pieces/${piece}/edits`, { since: revision, requests });
+    again.push(await exportOnce(piece));
+  }
+  row('again after one clip of twenty changed / first export', (median(again) / median(firsts)).toFixed(2), 'bar 0.20');
+} finally {
+  await server.stop();
+  rmSync(data, { recursive: true, force: true });
+}

@@ -1,0 +1,132 @@
+import { randomUUID } from 'node:crypto';
+import { cpSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { chromium } from '@playwright/test';
+import type { MediaItem, OpenedPiece, PieceSummary } from '@flimzy/contract';
+import { carryOut, editRequest, type Head } from '@flimzy/core/edits';
+import { frameStart } from '@flimzy/core/time';
+import { CHROMIUM_ARGS } from '../e2e/chromium';
+import { serve, withDemo } from '../e2e/serving';
+import { machine, median, percentile, row } from './figures';
+
+const RATE = { num: 30, den: 1 };
+const CLIPS = 2000;
+const TRACKS = 400;
+
+const data = mkdtempSync(path.join(tmpdir(), 'flimzy-bench-'));
+cpSync(await withDemo(), data, { recursive: true });
+const server = await serve(data);
+
+async function api<T>(method: string, url: string, body?: unknown): Promise<T> {
+  const headers = { 'content-type': 'application/json' };
+  const response = await fetch(server.address + url, { method, ...(body === undefined ? {} : { body: JSON.stringify(body), headers }) });
+  if (!response.ok) throw new Error(`${method} ${url}: ${await response.text()}`);
+  return (await response.json()) as T;
+}
+
+console.log(`\nA piece of ${CLIPS} clips on ${TRACKS} tracks (${machine()})`);
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_ARGS });
+try {
+  const { id } = await api<PieceSummary>('POST', '/api/pieces', { name: 'Large', format: { width: 540, height: 960, rate: RATE } });
+  const { facts } = await api<MediaItem>('GET', '/api/media/demo-hilltop');
+  const send = async (steps: unknown[]) => {
+    const { revision } = await api<OpenedPiece>('GET', `/api/pieces/${id}`);
+    const requests = [{ kind: 'do', id: randomUUID(), name: 'together', params: { title: 'Many', edits: steps } }];
+    const { refused } = await api<{ refused: { sentence: string }[] }>('POST', `/api/pieces/${id}/edits`, { since: revision, requests });
+    if (refused[0]) throw new Error(refused[0].sentence);
+  };
+  await send(Array.from({ length: TRACKS - 2 }, (_, i) => ({ name: 'addTrack', params: { kind: i % 2 ? 'sound' : 'picture' } })));
+  const { piece } = await api<OpenedPiece>('GET', `/api/pieces/${id}`);
+  for (let begin = 0; begin < CLIPS; begin += 500)
+    await send(
+      Array.from({ length: 500 }, (_, k) => {
+        const i = begin + k;
+        // Every second clip on the main track, the rest on all the others in turn.
+        const track = i % 2 ? piece.tracks[1 + (i % (TRACKS - 1))] : piece.tracks[0];
+        const params = {
+          track: track?.id,
+          media: facts,
+          at: frameStart((i >> 1) * 20, RATE),
+          from: frameStart(i % 100, RATE),
+          length: frameStart(20, RATE),
+        };
+        return { name: 'add', params: { ...params, how: 'over' } };
+      }),
+    );
+  const page = await browser.newPage({ viewport: { width: 390, height: 844 }, hasTouch: true, deviceScaleFactor: 2 });
+  await page.addInitScript(() => localStorage.setItem('flimzy.gestures-seen', 'yes'));
+  const began = performance.now();
+  await page.goto(`${server.address}/piece/${id}`);
+  await page.locator('[data-kind="picture"]').first().waitFor();
+  row('opening it, from the address to clips on screen', `${((performance.now() - began) / 1000).toFixed(1)} s`);
+  await page.waitForTimeout(1500);
+
+  /** Times between frames of the page while something goes on, in ms. */
+  const framesWhile = async (name: string, work: string) => {
+    const gaps = (await page.evaluate(`(async () => {
+      const times = [];
+      let going = true;
+      const tick = (now) => {
+        times.push(now);
+        if (going) requestAnimationFrame(tick);
+      };
+      requestAnimationFrame(tick);
+      ${work}
+      going = false;
+      return times.slice(1).map((t, i) => t - times[i]);
+    })()`)) as number[];
+    const share = (limit: number) => `${((100 * gaps.filter((gap) => gap > limit).length) / gaps.length).toFixed(1)} %`;
+    row(`${name}: frames over 17.5 / 33.4 ms`, `${share(17.5)} / ${share(33.4)}`, '60 fps');
+    row('  frame time, ms, median / 95 %', `${median(gaps).toFixed(1)} / ${percentile(gaps, 0.95).toFixed(1)}`);
+  };
+  const scroller = `document.querySelector('.timeline-scroll')`;
+  await framesWhile(
+    'scrolling time',
+    `for (let i = 0; i < 240; i += 1) { ${scroller}.scrollTop += 14; await new Promise(requestAnimationFrame); }`,
+  );
+  await framesWhile(
+    'scrolling across tracks',
+    `for (let i = 0; i < 240; i += 1) { ${scroller}.scrollLeft += 22; await new Promise(requestAnimationFrame); }`,
+  );
+  await page.evaluate(`${scroller}.scrollLeft = 0`);
+  await page
+    .locator('[data-kind="picture"]')
+    .nth(3)
+    .tap({ position: { x: 20, y: 12 } });
+  const handle = await page.locator('[data-handle="tail"]').boundingBox();
+  if (handle) {
+    const cdp = await page.context().newCDPSession(page);
+    const at = { x: handle.x + handle.width / 2, y: handle.y + handle.height / 2 };
+    await cdp.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [at] });
+    const dragging = (async () => {
+      for (let i = 1; i <= 90; i += 1) {
+        await cdp.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: [{ x: at.x, y: at.y - (i % 30) }] });
+        await page.waitForTimeout(12);
+      }
+    })();
+    await framesWhile('pulling an end, all the rest following', 'await new Promise((r) => setTimeout(r, 1500));');
+    await dragging;
+    await cdp.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
+  }
+
+  const opened = await api<OpenedPiece>('GET', `/api/pieces/${id}`);
+  let head: Head = { piece: opened.piece, revision: opened.revision, undo: [], redo: [] };
+  global.gc?.();
+  const before = process.memoryUsage().heapUsed;
+  for (let i = 0; i < 1000; i += 1) {
+    const clip = head.piece.tracks[0]?.clips[100 + (i % 700)];
+    if (!clip) break;
+    const request =
+      i % 2
+        ? editRequest(randomUUID(), 'level', { clip: clip.id, level: -(i % 20) })
+        : editRequest(randomUUID(), 'fit', { clip: clip.id, fit: 'fit', backdrop: 'black' });
+    head = carryOut(head, request, new Date().toISOString()).head;
+  }
+  global.gc?.();
+  row('memory held by 1 000 more edits in core, with their undo', `${((process.memoryUsage().heapUsed - before) / 1e6).toFixed(1)} MB`);
+} finally {
+  await browser.close();
+  await server.stop();
+  rmSync(data, { recursive: true, force: true });
+}

@@ -1,0 +1,135 @@
+import type { EditParams, TogetherStep } from '@flimzy/core/edits';
+import { SHAPES, type Piece, type PieceFormat, type ShapeId } from '@flimzy/core/piece';
+import { frameStart, type Rate } from '@flimzy/core/time';
+
+/** The kite workshop: what is on its shelf. Ids are fixed, so that loading twice makes nothing twice. */
+export const MEDIA = [
+  { id: 'demo-talk-front', file: 'talk-front.mp4', name: 'Talk front' },
+  { id: 'demo-talk-side', file: 'talk-side.mp4', name: 'Talk side' },
+  { id: 'demo-talk-hands', file: 'talk-hands.mp4', name: 'Talk hands' },
+  { id: 'demo-hilltop', file: 'hilltop.mp4', name: 'Hilltop' },
+  { id: 'demo-line-in-hand', file: 'line-in-hand.mp4', name: 'Line in hand' },
+  { id: 'demo-beach-run', file: 'beach-run.mp4', name: 'Beach run' },
+  { id: 'demo-dusk', file: 'dusk.mp4', name: 'Dusk' },
+  { id: 'demo-paper-cut', file: 'paper-cut.mp4', name: 'Paper cut' },
+  { id: 'demo-spars', file: 'spars.mp4', name: 'Spars' },
+  { id: 'demo-tail', file: 'tail-in-the-wind.mp4', name: 'Tail in the wind' },
+  { id: 'demo-shadow', file: 'shadow-on-the-field.mp4', name: 'Shadow on the field' },
+  { id: 'demo-finished-kite', file: 'finished-kite.jpg', name: 'Finished kite' },
+  { id: 'demo-on-the-hill', file: 'on-the-hill.jpg', name: 'On the hill' },
+  { id: 'demo-the-bench', file: 'the-bench.jpg', name: 'The bench' },
+  { id: 'demo-fair-wind', file: 'fair-wind.mp3', name: 'Fair wind' },
+  { id: 'demo-up-she-goes', file: 'up-she-goes.m4a', name: 'Up she goes' },
+  { id: 'demo-note', file: 'note-to-myself.m4a', name: 'Note to myself' },
+  { id: 'demo-whoosh', file: 'whoosh.wav', name: 'Whoosh' },
+  { id: 'demo-paper-rip', file: 'paper-rip.wav', name: 'Paper rip' },
+  { id: 'demo-snip-snip', file: 'snip-snip.wav', name: 'Snip snip' },
+  { id: 'demo-tail-flutter', file: 'tail-flutter.wav', name: 'Tail flutter' },
+  { id: 'demo-string-twang', file: 'string-twang.wav', name: 'String twang' },
+] as const;
+
+export type DemoMediaId = (typeof MEDIA)[number]['id'];
+
+/** One clip of a demo piece; times in frames of the piece. */
+export interface DemoClip {
+  media: DemoMediaId;
+  track?: string;
+  at?: number;
+  from: number;
+  frames: number;
+  fit?: EditParams<'add'>['fit'];
+  level?: number;
+}
+
+export interface DemoPiece {
+  id: string;
+  name: string;
+  shape: ShapeId;
+  rate: Rate;
+  clips: readonly DemoClip[];
+  /** What is done once the clips are there, one after the other, each on the piece as the one before left it. */
+  then?: readonly ((piece: Piece) => TogetherStep)[];
+}
+
+export const PIECES: readonly DemoPiece[] = [
+  {
+    id: 'demo-first-flight',
+    name: 'First flight',
+    shape: 'vertical',
+    rate: { num: 30, den: 1 },
+    clips: [
+      { media: 'demo-paper-cut', from: 24, frames: 66, fit: 'fit', level: -4 },
+      { media: 'demo-hilltop', from: 30, frames: 135 },
+      { media: 'demo-line-in-hand', from: 30, frames: 111 },
+      { media: 'demo-beach-run', from: 20, frames: 96 },
+      { media: 'demo-shadow', from: 15, frames: 60, fit: 'fit' },
+      { media: 'demo-dusk', from: 0, frames: 120 },
+      { media: 'demo-up-she-goes', track: 'sound-1', at: 0, from: 0, frames: 588, level: -15 },
+    ],
+  },
+  {
+    id: 'demo-bench-talk',
+    name: 'Bench talk',
+    shape: 'landscape',
+    rate: { num: 25, den: 1 },
+    clips: [
+      { media: 'demo-talk-front', from: 15, frames: 145 },
+      { media: 'demo-talk-hands', from: 140, frames: 70 },
+      { media: 'demo-talk-side', from: 260, frames: 100 },
+      { media: 'demo-spars', from: 10, frames: 60, level: -12 },
+      { media: 'demo-finished-kite', from: 0, frames: 60 },
+      { media: 'demo-fair-wind', track: 'sound-1', at: 0, from: 0, frames: 435, level: -18 },
+    ],
+  },
+  {
+    id: 'demo-kite-in-layers',
+    name: 'Kite in layers',
+    shape: 'vertical',
+    rate: { num: 30, den: 1 },
+    clips: [
+      { media: 'demo-paper-cut', from: 20, frames: 40, fit: 'fit', level: -4 },
+      { media: 'demo-spars', from: 30, frames: 44, fit: 'fit', level: -8 },
+      { media: 'demo-talk-front', from: 40, frames: 150, fit: 'fill' },
+      { media: 'demo-hilltop', from: 60, frames: 90 },
+      { media: 'demo-beach-run', from: 30, frames: 90 },
+      { media: 'demo-up-she-goes', track: 'sound-1', at: 0, from: 0, frames: 414, level: -18 },
+    ],
+    then: [
+      (piece) => ({ name: 'detach', params: { clips: [nth(piece, 2)] } }),
+      (piece) => ({ name: 'soundEdge', params: { clip: nth(piece, 4), edge: 'head', to: frameStart(310, piece.format.rate) } }),
+      () => ({ name: 'addTrack', params: { kind: 'picture', name: 'Over' } }),
+      (piece) => over(piece, 'demo-hilltop', 100, 10, 44),
+      (piece) => over(piece, 'demo-spars', 180, 20, 40),
+      (piece) => over(piece, 'demo-paper-cut', 270, 60, 36),
+      (piece) => ({ name: 'nest', params: { clips: [nth(piece, 0), nth(piece, 1)], name: 'Opening' } }),
+      (piece) => ({
+        name: 'mark',
+        params: { place: {}, time: frameStart(84, piece.format.rate), name: 'She begins to speak', letter: 'A' },
+      }),
+      (piece) => ({ name: 'mark', params: { place: {}, time: frameStart(234, piece.format.rate), name: 'The pull', letter: 'C' } }),
+    ],
+  },
+];
+
+/** The n-th clip of the main track. */
+function nth(piece: Piece, n: number): string {
+  return piece.tracks[0]?.clips[n]?.id ?? '';
+}
+
+/** Lays a stretch of an item, picture only, over what is there; times in frames. */
+function over(piece: Piece, media: DemoMediaId, at: number, from: number, frames: number): TogetherStep {
+  const time = (n: number) => frameStart(n, piece.format.rate);
+  const facts = piece.media[media];
+  const track = piece.tracks.find((t) => t.name === 'Over');
+  if (!facts || !track) throw new Error(`${media} is not in ${piece.name}`);
+  return {
+    name: 'add',
+    params: { track: track.id, media: facts, at: time(at), from: time(from), length: time(frames), parts: 'picture', fit: 'fill' },
+  };
+}
+
+/** The format of a demo piece. */
+export function formatOf(piece: DemoPiece): PieceFormat {
+  const shape = SHAPES.find((s) => s.id === piece.shape) ?? SHAPES[0];
+  return { width: shape.width, height: shape.height, rate: piece.rate };
+}

@@ -1,0 +1,82 @@
+import { addFromShelf, clip, drag, expect, layout, makePiece, middleOf, selectClip, test } from './studio';
+
+test('everything of the slice by keys: steps, split, delete, undo, redo, play', async ({ page }) => {
+  await makePiece(page, 'By keys', 'vertical', '30');
+  await addFromShelf(page, ['Hilltop', 'Dusk']);
+  await expect.poll(() => layout(page)).toHaveLength(2);
+  const clock = page.getByTestId('clock');
+  await page.keyboard.press('Home');
+  for (let i = 0; i < 3; i += 1) await page.keyboard.press('Shift+ArrowDown');
+  for (let i = 0; i < 2; i += 1) await page.keyboard.press('ArrowUp');
+  await expect(clock).toHaveValue('0:02.28');
+  await page.keyboard.press('s');
+  await expect.poll(() => layout(page)).toHaveLength(3);
+  await selectClip(page, 0);
+  await page.keyboard.press('Shift+Delete');
+  await expect.poll(async () => (await layout(page))[0]?.[0]).toBe(88);
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => layout(page)).toHaveLength(3);
+  await page.keyboard.press('Control+Shift+z');
+  await expect.poll(() => layout(page)).toHaveLength(2);
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => layout(page)).toHaveLength(3);
+  await selectClip(page, 0);
+  await page.keyboard.press('Delete');
+  await expect.poll(async () => (await layout(page))[0]?.[0]).toBe(0);
+  await page.keyboard.press('End');
+  await expect(clock).toHaveValue('0:13.02');
+  await page.keyboard.press('Home');
+  await page.keyboard.press(' ');
+  await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
+  await expect.poll(() => clock.inputValue()).toMatch(/0:01/);
+  await page.keyboard.press(' ');
+  await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
+});
+
+test('a drag catches on the playhead, and not while Alt is held', async ({ page }) => {
+  await makePiece(page, 'Catching', 'vertical', '30');
+  await addFromShelf(page, ['Hilltop']);
+  await expect(clip(page, 0)).toBeAttached();
+  await page.getByTestId('clock').fill('4.00');
+  await page.getByTestId('clock').press('Enter');
+  await selectClip(page, 0);
+  const tail = await middleOf(page.locator('[data-handle="tail"]'));
+  const line = (await page.locator('[aria-label="Timeline: scroll to move the playhead"]').boundingBox())!;
+  const playhead = line.y + line.height * 0.4;
+  const pixelsToPlayhead = playhead - tail.y + 4;
+  await drag(page, tail, { x: 0, y: pixelsToPlayhead });
+  await expect.poll(async () => (await layout(page))[0]?.[1]).toBe(120);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.down('Alt');
+  await drag(page, await middleOf(page.locator('[data-handle="tail"]')), { x: 0, y: pixelsToPlayhead + 3 });
+  await page.keyboard.up('Alt');
+  await expect.poll(async () => (await layout(page))[0]?.[1]).not.toBe(300);
+  expect((await layout(page))[0]?.[1]).not.toBe(120);
+});
+
+test('a picture of another shape is filled or fitted, clip by clip, with undo', async ({ page }) => {
+  await makePiece(page, 'Fitting', 'vertical', '30');
+  await addFromShelf(page, ['Paper cut']);
+  await selectClip(page, 0);
+  await expect(page.getByTestId('card')).toContainText('fit, blur');
+  await page.getByTestId('fit').click();
+  await expect(page.getByTestId('card')).toContainText('fill');
+  await page.getByTestId('undo').click();
+  await expect(page.getByTestId('card')).toContainText('fit, blur');
+});
+
+test('a browser without WebCodecs is told so, and the preview still shows and plays', async ({ page }) => {
+  await page.addInitScript(() => Reflect.deleteProperty(window, 'VideoDecoder'));
+  await makePiece(page, 'Fallback', 'vertical', '30');
+  await addFromShelf(page, ['Dusk']);
+  await expect(page.getByText('This browser cannot decode video frame by frame')).toBeVisible();
+  const bright = () =>
+    page.getByTestId('picture').evaluate((canvas) => {
+      const context = (canvas as HTMLCanvasElement).getContext('2d');
+      const data = context?.getImageData(0, 0, 40, 40).data ?? [];
+      return [...data].filter((_, i) => i % 4 !== 3).reduce((a, b) => a + b, 0);
+    });
+  await expect.poll(bright).toBeGreaterThan(10_000);
+  await page.keyboard.press(' ');
+  await expect.poll(() => page.getByTestId('clock').inputValue()).toMatch(/0:01/);
+});

@@ -1,0 +1,33 @@
+import { defineConfig } from '@playwright/test';
+import { CHROMIUM_ARGS } from './chromium';
+
+export default defineConfig({
+  testDir: '.',
+  outputDir: '../test-results/e2e',
+  workers: 2,
+  retries: 1,
+  timeout: 240_000,
+  expect: { timeout: 15_000 },
+  reporter: [['list'], ['json']],
+  globalSetup: './server.ts',
+  use: {
+    launchOptions: { executablePath: '/usr/bin/chromium', args: CHROMIUM_ARGS },
+    screenshot: 'only-on-failure',
+    reducedMotion: 'reduce',
+  },
+  projects: [
+    {
+      name: 'phone',
+      testMatch: /.*\.(phone|both)\.spec\.ts/,
+      use: { viewport: { width: 390, height: 844 }, hasTouch: true, deviceScaleFactor: 2 },
+    },
+    // What measures time itself runs alone, when everything else is done.
+    {
+      name: 'alone',
+      testMatch: /.*\.alone\.spec\.ts/,
+      dependencies: ['phone', 'wide'],
+      use: { viewport: { width: 390, height: 844 }, hasTouch: true, deviceScaleFactor: 2 },
+    },
+    { name: 'wide', testMatch: /.*\.(wide|both)\.spec\.ts/, use: { viewport: { width: 1280, height: 800 } } },
+  ],
+});

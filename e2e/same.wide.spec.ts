@@ -1,0 +1,150 @@
+import { execFileSync } from 'node:child_process';
+import { closeSync, openSync, readSync } from 'node:fs';
+import path from 'node:path';
+import type { Page } from '@playwright/test';
+import { evaluate, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
+import { clipEnd, pieceLength, type Piece } from '@flimzy/core/piece';
+import { mix, type PcmReader } from '@flimzy/core/sound';
+import { frameAt, frameStart, fromSamples, toSamples } from '@flimzy/core/time';
+import { codePoints, readCode } from '../demo/code';
+import { greyOfPng, greyOfRgba, ssim, type Grey } from './ssim';
+import { CODED, addFromShelf, bringIn, clip, expect, exportTo, home, makePiece, pieceOf, test } from './studio';
+
+/** The preview as the page shows it to whoever measures it. */
+interface Measured {
+  element: HTMLCanvasElement;
+  shared: SharedArrayBuffer;
+  show(time: number): void;
+  play(from: number): Promise<void>;
+  pause(): void;
+  resize(width: number, height: number): void;
+  onceShown: ((time: number) => void) | null;
+}
+
+/** The preview's own pixels at a time, `width` pixels wide. */
+async function previewAt(page: Page, piece: Piece, time: number, width: number): Promise<Grey> {
+  const height = Math.round((width * piece.format.height) / piece.format.width);
+  const url = await page.evaluate(
+    async ({ wanted, w, h }) => {
+      const { flimzyPreview: engine } = globalThis as unknown as { flimzyPreview: Measured };
+      engine.resize(w, h);
+      await new Promise<void>((resolve) => {
+        const ask = () => engine.show(wanted);
+        // The page itself may ask for another frame meanwhile, which overtakes ours.
+        const again = setInterval(ask, 700);
+        engine.onceShown = (shown) => {
+          if (shown !== wanted) return;
+          clearInterval(again);
+          resolve();
+        };
+        ask();
+      });
+      engine.onceShown = null;
+      // What a worker drew reaches the page's canvas with the next frames.
+      for (let i = 0; i < 3; i += 1) await new Promise((resolve) => requestAnimationFrame(resolve));
+      const copy = document.createElement('canvas');
+      [copy.width, copy.height] = [w, h];
+      copy.getContext('2d')?.drawImage(engine.element, 0, 0);
+      return copy.toDataURL('image/png');
+    },
+    { wanted: time, w: width, h: height },
+  );
+  return greyOfPng(Buffer.from(url.slice(url.indexOf(',') + 1), 'base64'));
+}
+
+test('the compositor draws alike in the browser and on the server, from the same source pictures', async ({ page }) => {
+  for (const id of ['demo-first-flight', 'demo-bench-talk']) {
+    await page.goto(`${home()}/piece/${id}`);
+    await expect(clip(page, 0)).toBeAttached();
+    await page.waitForTimeout(800);
+    const piece = await pieceOf(page);
+    const width = piece.format.width < piece.format.height ? 360 : 640;
+    for (const c of piece.tracks[0]?.clips ?? []) {
+      const time = frameStart(frameAt(c.start + c.length / 2, piece.format.rate), piece.format.rate);
+      const answer = await page.request.get(`${home()}/api/pieces/${id}/frame?at=${time}&width=${width}&from=proxy`);
+      const server = await greyOfPng(await answer.body());
+      expect(ssim(await previewAt(page, piece, time, width), server), `${piece.name}, ${c.name}`).toBeGreaterThanOrEqual(0.99);
+    }
+  }
+});
+
+test('the preview from proxies is the exported frame, around every cut: the same picture and the right frame', async ({ page }, info) => {
+  await makePiece(page, 'Same', 'vertical', '30');
+  await bringIn(page, CODED('hilltop'), CODED('line-in-hand'), CODED('beach-run'), CODED('spars'));
+  await addFromShelf(page, ['hilltop', 'line-in-hand', 'beach-run', 'spars']);
+  await expect(clip(page, 3)).toBeAttached();
+  const piece = await pieceOf(page);
+  const { rate } = piece.format;
+  const [width, height] = [360, 640];
+  const file = path.join(info.outputDir, 'out.mp4');
+  await exportTo(page, file);
+  await page.keyboard.press('Escape');
+  const tables = new Map<string, FrameTimes>();
+  for (const id of Object.keys(piece.media))
+    tables.set(id, (await (await page.request.get(`${home()}/api/media/${id}/frames`)).json()) as FrameTimes);
+  const cuts = (piece.tracks[0]?.clips ?? []).map(clipEnd);
+  const frames = cuts
+    .flatMap((cut) => [-2, -1, 0, 1].map((n) => frameAt(cut, rate) + n))
+    .filter((n) => n < frameAt(pieceLength(piece), rate));
+  for (const n of [0, 1, ...frames]) {
+    const time = frameStart(n, rate);
+    const preview = await previewAt(page, piece, time, width);
+    const args = ['-v', 'error', '-i', file, '-vf', `select=eq(n\\,${n}),scale=${width}:${height}:flags=bicubic`, '-frames:v', '1'];
+    const rgba = execFileSync('ffmpeg', [...args, '-f', 'rawvideo', '-pix_fmt', 'rgba', 'pipe:1'], { maxBuffer: 1 << 26 });
+    const exported = greyOfRgba(rgba, width, height);
+    expect(ssim(preview, exported), `frame ${n}`).toBeGreaterThanOrEqual(0.96);
+    const layer = evaluate(piece, time).layers.at(-1);
+    const facts = layer ? piece.media[layer.picture.media] : undefined;
+    if (!layer || !facts) throw new Error(`nothing is due at frame ${n}`);
+    const side = (Math.min(facts.width, facts.height) * layer.rect.width * width) / facts.width / piece.format.width;
+    const due = sourceFrameAt(tables.get(layer.picture.media) as FrameTimes, layer.picture.time);
+    const read = (g: Grey) => readCode(codePoints(width, height, side).map(({ x, y }) => g.data[y * width + x] ?? 0));
+    expect([read(preview), read(exported)], `frame ${n}`).toEqual([due, due]);
+  }
+});
+
+/** Reads decoded sound as the server does for an export. */
+function serverSound(): { read: PcmReader; close: () => void } {
+  const open = new Map<string, number>();
+  const read: PcmReader = (media, from, count) => {
+    let handle = open.get(media);
+    if (handle === undefined)
+      open.set(media, (handle = openSync(path.join(process.env.FLIMZY_DATA ?? '', 'media', media, 'sound.f32'), 'r')));
+    const bytes = Buffer.alloc(count * 8);
+    const got = Math.floor(readSync(handle, bytes, 0, bytes.length, from * 8) / 8);
+    const channel = (c: number) => Float32Array.from({ length: got }, (_, i) => bytes.readFloatLE(i * 8 + c * 4));
+    return { left: channel(0), right: channel(1) };
+  };
+  return { read, close: () => open.forEach((handle) => closeSync(handle)) };
+}
+
+test('what is heard is what is sent: the preview’s mix equals the export’s before encoding, sample for sample', async ({ page }) => {
+  await page.goto(`${home()}/piece/demo-first-flight`);
+  await expect(clip(page, 0)).toBeAttached();
+  const piece = await pieceOf(page);
+  const sound = serverSound();
+  await page.getByTestId('play').click();
+  await page.getByTestId('play').click();
+  for (const seconds of [0, 1.7, 7.3]) {
+    const from = toSamples(seconds * 705_600_000);
+    const heard = await page.evaluate(async (start) => {
+      const { flimzyPreview: engine } = globalThis as unknown as { flimzyPreview: Measured };
+      await engine.play(start);
+      const control = new Int32Array(engine.shared, 0, 16); // the first slot counts what is written
+      while (Atomics.load(control, 0) < 32_768) await new Promise((resolve) => setTimeout(resolve, 5));
+      const ring = [...new Float32Array(engine.shared, 64, 2 * 32_768)];
+      engine.pause();
+      return ring;
+    }, fromSamples(from));
+    const due = mix(piece, from, from + 32_768, sound.read);
+    let worst = 0;
+    let loudest = 0;
+    for (let i = 0; i < 32_768; i += 1) {
+      worst = Math.max(worst, Math.abs((heard[i * 2] ?? 9) - (due.left[i] ?? 0)), Math.abs((heard[i * 2 + 1] ?? 9) - (due.right[i] ?? 0)));
+      loudest = Math.max(loudest, Math.abs(due.left[i] ?? 0));
+    }
+    expect(loudest, `there is something to hear at ${seconds} s`).toBeGreaterThan(0.01);
+    expect(worst, `from ${seconds} s`).toBeLessThan(1e-4);
+  }
+  sound.close();
+});

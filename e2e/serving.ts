@@ -1,0 +1,52 @@
+import { spawn } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const ROOT = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
+
+export interface Serving {
+  address: string;
+  stop(): Promise<void>;
+  kill(): Promise<void>;
+}
+
+/** Starts the built server on a data folder and waits until it can be used. */
+export async function serve(data: string, port = 0): Promise<Serving> {
+  const child = spawn(process.execPath, [path.join(ROOT, 'apps/server/dist/server.mjs'), '--data', data], {
+    env: { ...process.env, PORT: String(port) },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  const address = await new Promise<string>((resolve, reject) => {
+    let said = '';
+    child.stdout.on('data', (chunk: Buffer) => {
+      said += chunk.toString();
+      const found = /Flimzy is at (\S+)/.exec(said);
+      if (found?.[1]) resolve(found[1]);
+    });
+    child.on('exit', () => reject(new Error(`the server did not start: ${said}`)));
+  });
+  const end = (signal: NodeJS.Signals) =>
+    new Promise<void>((resolve) => {
+      child.once('exit', () => resolve());
+      child.kill(signal);
+    });
+  return { address, stop: () => end('SIGTERM'), kill: () => end('SIGKILL') };
+}
+
+/** A data folder with the demo loaded, made once for as long as the demo and the server stay the same. */
+export async function withDemo(): Promise<string> {
+  const folder = path.join(ROOT, '.cache/demo-data');
+  const stamp = path.join(ROOT, '.cache/demo-data.stamp');
+  const hash = createHash('sha256').update(readFileSync(path.join(ROOT, 'apps/server/dist/server.mjs')));
+  for (const name of readdirSync(path.join(ROOT, 'demo/media')).sort()) hash.update(readFileSync(path.join(ROOT, 'demo/media', name)));
+  const wanted = hash.digest('hex');
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted && existsSync(folder)) return folder;
+  rmSync(folder, { recursive: true, force: true });
+  const server = await serve(folder);
+  await new Promise((resolve) => setTimeout(resolve, 3000)); // the last filmstrips
+  await server.stop();
+  writeFileSync(stamp, wanted);
+  return folder;
+}

@@ -1,0 +1,151 @@
+import { cpSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { chromium, type Page } from '@playwright/test';
+import { CHROMIUM_ARGS } from './chromium';
+import { ROOT, serve, withDemo } from './serving';
+import { goTo, middleOf, press } from './studio';
+
+const FIRST = '/piece/demo-first-flight';
+const TALK = '/piece/demo-bench-talk';
+const LAYERS = '/piece/demo-kite-in-layers';
+
+/** Selects the clip of a name by touching it. */
+const touch = (page: Page, name: string) => press(page.locator('[data-kind="picture"]', { hasText: name }).first());
+
+async function seam(page: Page): Promise<void> {
+  await goTo(page, '6.21');
+  await press(page.getByTestId('seam'));
+  await page.getByTestId('seam-hand-over').fill('-0.08');
+  await page.getByTestId('seam-hand-over').press('Enter');
+  await page.getByTestId('seam-hand-over').blur();
+  await page.getByTestId('seam-before').scrollIntoViewIfNeeded();
+}
+
+const history = (page: Page) => press(page.getByTestId('history'));
+
+async function pauses(page: Page): Promise<void> {
+  await goTo(page, '2.00');
+  await touch(page, 'Talk front');
+  await press(page.getByTestId('more'));
+  await press(page.getByTestId('do-pauses'));
+  await press(page.getByRole('button', { name: /^Go to/ }).first());
+}
+
+/** Every picture: where it is taken, and what is done before. */
+const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) => Promise<void> }> = {
+  'pieces-phone': { at: '/' },
+  'pieces-wide': { at: '/', wide: true },
+  'vertical-phone': { at: FIRST, before: (page) => goTo(page, '6.06') },
+  'selected-phone': {
+    at: FIRST,
+    before: async (page) => {
+      await goTo(page, '4.00');
+      await touch(page, 'Hilltop');
+    },
+  },
+  'landscape-phone': { at: TALK, before: (page) => goTo(page, '8.12') },
+  'shelf-phone': {
+    at: FIRST,
+    before: async (page) => {
+      await press(page.getByTestId('add'));
+      await press(page.getByRole('checkbox', { name: 'Hilltop' }));
+      await press(page.getByRole('checkbox', { name: 'Talk side' }));
+    },
+  },
+  'trimming-phone': {
+    at: FIRST,
+    before: async (page) => {
+      await goTo(page, '4.00');
+      await touch(page, 'Hilltop');
+      const at = await middleOf(page.locator('[data-handle="tail"]'));
+      const cdp = await page.context().newCDPSession(page);
+      await cdp.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [at] });
+      for (let y = 0; y >= -40; y -= 8) {
+        await page.waitForTimeout(40);
+        await cdp.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: [{ x: at.x, y: at.y + y }] });
+      }
+    },
+  },
+  'vertical-wide': {
+    at: FIRST,
+    wide: true,
+    before: async (page) => {
+      await goTo(page, '4.00');
+      await touch(page, 'Hilltop');
+    },
+  },
+  'landscape-wide': { at: TALK, wide: true, before: (page) => goTo(page, '8.12') },
+  'seam-phone': { at: FIRST, before: seam },
+  'seam-wide': { at: FIRST, wide: true, before: seam },
+  'tracks-phone': { at: LAYERS, before: (page) => goTo(page, '3.10') },
+  'tracks-wide': {
+    at: LAYERS,
+    wide: true,
+    before: async (page) => {
+      await goTo(page, '3.10');
+      await page.keyboard.press('i');
+      await goTo(page, '5.00');
+      await page.keyboard.press('o');
+    },
+  },
+  'look-phone': {
+    at: FIRST,
+    before: async (page) => {
+      await press(page.getByTestId('add'));
+      await press(page.getByRole('button', { name: 'Look at Talk front' }));
+    },
+  },
+  'history-phone': { at: LAYERS, before: history },
+  'history-wide': { at: LAYERS, wide: true, before: history },
+  'nest-phone': {
+    at: LAYERS,
+    before: async (page) => {
+      await goTo(page, '1.10');
+      await touch(page, 'Opening');
+      await press(page.getByTestId('open-nest'));
+    },
+  },
+  'pauses-phone': { at: TALK, before: pauses },
+  'export-phone': {
+    at: FIRST,
+    before: async (page) => {
+      await press(page.getByTestId('send'));
+      await press(page.getByTestId('export'));
+      await page.getByTestId('delivery-done').first().waitFor({ timeout: 90_000 });
+      await press(page.getByTestId('export'));
+    },
+  },
+};
+
+const data = mkdtempSync(path.join(tmpdir(), 'flimzy-shots-'));
+cpSync(await withDemo(), data, { recursive: true });
+const server = await serve(data);
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_ARGS });
+const folder = process.env.SHOTS ?? path.join(ROOT, 'docs/screenshots');
+mkdirSync(folder, { recursive: true });
+const wanted = process.argv.slice(2);
+try {
+  for (const [name, { wide = false, at, before }] of Object.entries(SHOTS)) {
+    if (wanted.length > 0 && !wanted.includes(name)) continue;
+    const context = await browser.newContext({
+      viewport: wide ? { width: 1280, height: 800 } : { width: 390, height: 844 },
+      hasTouch: !wide,
+      reducedMotion: 'reduce',
+      colorScheme: process.env.LIGHT ? 'light' : 'dark',
+    });
+    await context.addInitScript(() => localStorage.setItem('flimzy.gestures-seen', 'yes'));
+    const page = await context.newPage();
+    await page.goto(server.address + at);
+    await page.waitForTimeout(1500);
+    await before?.(page);
+    await page.waitForTimeout(900);
+    await page.screenshot({ path: path.join(folder, `${name}.png`) });
+    console.log(name);
+    await context.close();
+  }
+} finally {
+  await browser.close();
+  await server.stop();
+  rmSync(data, { recursive: true, force: true });
+}

@@ -1,0 +1,224 @@
+import { execFileSync } from 'node:child_process';
+import path from 'node:path';
+import { expect, test as plain, type Locator, type Page } from '@playwright/test';
+import type { OpenedPiece } from '@flimzy/contract';
+import type { Clip, Piece } from '@flimzy/core/piece';
+import { frameLength } from '@flimzy/core/time';
+import { ROOT } from './serving';
+
+export { expect };
+
+/** Tests on a device that has seen the gestures already. */
+export const test = plain.extend({
+  context: async ({ context }, use) => {
+    await context.addInitScript(() => localStorage.setItem('flimzy.gestures-seen', 'yes'));
+    await use(context);
+  },
+});
+
+export const CODED = (name: string) => path.join(ROOT, 'demo/test-media', `${name}.mp4`);
+export const DEMO = (name: string) => path.join(ROOT, 'demo/media', name);
+export const home = () => process.env.FLIMZY ?? '';
+
+/** What the server holds of the piece that a page has open. */
+export async function pieceOf(page: Page): Promise<Piece> {
+  const id = /piece\/([a-z0-9-]+)/.exec(page.url())?.[1] ?? '';
+  const answer = await page.request.get(`${home()}/api/pieces/${id}`);
+  return ((await answer.json()) as OpenedPiece).piece;
+}
+
+export const mainClips = async (page: Page): Promise<Clip[]> => (await pieceOf(page)).tracks[0]?.clips ?? [];
+
+/** Start, length and in-point of every main clip, in frames of the piece. */
+export async function layout(page: Page): Promise<[number, number, number][]> {
+  const piece = await pieceOf(page);
+  const frame = frameLength(piece.format.rate);
+  return (piece.tracks[0]?.clips ?? []).map((c) => [c.start / frame, c.length / frame, Math.round(c.from / frame)]);
+}
+
+/** Touches or clicks, as the page is used. */
+export async function press(target: Locator): Promise<void> {
+  const touch = await target.page().evaluate(() => navigator.maxTouchPoints > 0);
+  await (touch ? target.tap() : target.click());
+}
+
+/** Makes a new piece through the interface, with a rate if one is named. */
+export async function makePiece(page: Page, name: string, shape: 'vertical' | 'landscape', rate?: string): Promise<void> {
+  await page.goto(home());
+  await press(page.getByTestId('new'));
+  await page.getByTestId('piece-name').fill(name);
+  await press(page.getByTestId(`shape-${shape}`));
+  if (rate) await press(page.getByRole('radio', { name: rate, exact: true }));
+  await press(page.getByTestId('make-piece'));
+  await expect(page.getByTestId('piece-title')).toHaveText(name);
+}
+
+/** Opens the shelf where it is not always there. */
+export async function openShelf(page: Page): Promise<void> {
+  if (await page.getByTestId('shelf').isVisible()) return;
+  const first = page.getByTestId('add-first');
+  await press((await first.isVisible()) ? first : page.getByTestId('add'));
+  await expect(page.getByTestId('shelf')).toBeVisible();
+}
+
+/** Brings files in through the chooser and waits until each can be used. */
+export async function bringIn(page: Page, ...files: string[]): Promise<void> {
+  await openShelf(page);
+  const chooser = page.waitForEvent('filechooser');
+  await press(page.getByTestId('bring-in'));
+  await (await chooser).setFiles(files);
+}
+
+/** The shelf's item of a name that is ready to be used. */
+export const item = (page: Page, name: string) => page.getByRole('checkbox', { name, exact: true }).first();
+
+/** Chooses items on the shelf in order and adds them. */
+export async function addFromShelf(page: Page, names: string[], where: 'end' | 'playhead' = 'end'): Promise<void> {
+  await openShelf(page);
+  for (const name of names) {
+    await expect(item(page, name)).toBeEnabled({ timeout: 60_000 });
+    await press(item(page, name));
+  }
+  await press(page.getByTestId(where === 'end' ? 'add-end' : 'add-playhead'));
+  await expect(page.getByTestId('shelf-sheet')).toHaveCount(0);
+}
+
+/** Types a time into the clock and goes there. */
+export async function goTo(page: Page, time: string): Promise<void> {
+  await page.getByTestId('clock').fill(time);
+  await page.getByTestId('clock').press('Enter');
+  await page.getByTestId('clock').blur();
+}
+
+export const clip = (page: Page, n: number) => page.locator('[data-kind="picture"]').nth(n);
+
+/** Selects a clip by touching it, near its top but under the names of the tracks. */
+export async function selectClip(page: Page, n: number): Promise<void> {
+  const block = clip(page, n);
+  if ((await block.getAttribute('aria-pressed')) === 'true') return;
+  await block.scrollIntoViewIfNeeded();
+  const [box, timeline] = [await block.boundingBox(), await page.getByTestId('timeline').boundingBox()];
+  const position = { x: 30, y: Math.max(26, (timeline?.y ?? 0) + 60 - (box?.y ?? 0)) };
+  const touch = await page.evaluate(() => navigator.maxTouchPoints > 0);
+  await (touch ? block.tap({ position }) : block.click({ position }));
+  await expect(block).toHaveAttribute('aria-pressed', 'true');
+}
+
+/** Drags from the middle of something by pixels: a finger (held first, when `hold`) or the mouse. */
+export async function drag(
+  page: Page,
+  from: { x: number; y: number },
+  by: { x: number; y: number },
+  hold = 0,
+  whileHeld?: () => Promise<void>,
+): Promise<void> {
+  const steps = 12;
+  const at = (i: number) => ({ x: from.x + (by.x * i) / steps, y: from.y + (by.y * i) / steps });
+  if (await page.evaluate(() => navigator.maxTouchPoints > 0)) {
+    const cdp = await page.context().newCDPSession(page);
+    await cdp.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [from] });
+    await page.waitForTimeout(hold);
+    for (let i = 1; i <= steps; i += 1) {
+      await cdp.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: [at(i)] });
+      await page.waitForTimeout(25);
+    }
+    await whileHeld?.();
+    await cdp.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
+    return;
+  }
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down();
+  for (let i = 1; i <= steps; i += 1) {
+    await page.mouse.move(at(i).x, at(i).y);
+    await page.waitForTimeout(15);
+  }
+  await whileHeld?.();
+  await page.mouse.up();
+}
+
+export async function middleOf(target: Locator): Promise<{ x: number; y: number }> {
+  const box = await target.boundingBox();
+  if (!box) throw new Error('it is not on the page');
+  return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+}
+
+/** Exports through the interface and saves the download. */
+export async function exportTo(page: Page, file: string): Promise<string> {
+  await press(page.getByTestId('send'));
+  await press(page.getByTestId('export'));
+  await expect(page.getByTestId('delivery-done').first()).toBeVisible({ timeout: 180_000 });
+  const coming = page.waitForEvent('download');
+  await press(page.getByTestId('download').first());
+  const download = await coming;
+  await download.saveAs(file);
+  return download.suggestedFilename();
+}
+
+export function ffprobe(...args: string[]): string {
+  return execFileSync('ffprobe', ['-v', 'error', ...args])
+    .toString()
+    .trim();
+}
+
+/** One clip of a piece made over the API: a demo item, first frame and length in frames of the piece; by default on the main track. */
+export interface Wanted {
+  media: string;
+  from: number;
+  frames: number;
+  track?: string;
+  at?: number;
+}
+
+/** Three joined clips of 60 frames each, with material left on every side, and music under all of it. */
+export const THREE: readonly Wanted[] = [
+  { media: 'demo-hilltop', from: 60, frames: 60 },
+  { media: 'demo-beach-run', from: 40, frames: 60 },
+  { media: 'demo-hilltop', from: 180, frames: 60 },
+];
+export const MUSIC: Wanted = { media: 'demo-up-she-goes', from: 0, frames: 180, track: 'sound-1', at: 0 };
+/** Where the three lie, in frames. */
+export const STILL = [
+  [0, 60],
+  [60, 60],
+  [120, 60],
+];
+
+/** Makes a vertical piece of 30 fps over the API and opens it: the quick way where assembling is not what is tested. */
+export async function openPiece(page: Page, name: string, clips: readonly Wanted[]): Promise<void> {
+  const rate = { num: 30, den: 1 };
+  const time = (n: number) => n * frameLength(rate);
+  const made = await page.request.post(`${home()}/api/pieces`, { data: { name, format: { width: 540, height: 960, rate } } });
+  const { id } = (await made.json()) as { id: string };
+  const requests = [];
+  for (const { media, from, frames, track = 'main', at } of clips) {
+    const { facts } = (await (await page.request.get(`${home()}/api/media/${media}`)).json()) as { facts: unknown };
+    const params = { track, media: facts, at: at === undefined ? null : time(at), from: time(from), length: time(frames) };
+    requests.push({ kind: 'do', id: crypto.randomUUID(), name: 'add', params });
+  }
+  const answer = await page.request.post(`${home()}/api/pieces/${id}/edits`, { data: { since: 0, requests } });
+  const { refused } = (await answer.json()) as { refused: unknown[] };
+  expect(refused).toEqual([]);
+  await page.goto(`${home()}/piece/${id}`);
+  await expect(page.getByTestId('piece-title')).toHaveText(name);
+  await expect(clip(page, 0)).toBeAttached();
+}
+
+/** Does an action of the editor by its line under More. */
+export async function doAction(page: Page, id: string): Promise<void> {
+  await press(page.getByTestId('more'));
+  await press(page.getByTestId(`do-${id}`));
+  await expect(page.getByTestId('more-sheet')).toHaveCount(0);
+}
+
+/** Start and length of the clips of a track, in frames. */
+export async function trackLayout(page: Page, track: number): Promise<[number, number][]> {
+  const piece = await pieceOf(page);
+  const frame = frameLength(piece.format.rate);
+  return (piece.tracks[track]?.clips ?? []).map((c) => [c.start / frame, c.length / frame]);
+}
+
+/** Types into a figure and keeps it. */
+export async function typeInto(page: Page, testId: string, text: string): Promise<void> {
+  await page.getByTestId(testId).fill(text);
+  await page.getByTestId(testId).press('Enter');
+}

@@ -1,0 +1,95 @@
+import js from '@eslint/js';
+import expo from 'eslint-config-expo/flat.js';
+import prettier from 'eslint-config-prettier';
+import tseslint from 'typescript-eslint';
+
+/** Imports go only downward: a room may not import what stands above it. */
+const mayNot = (files, patterns, globals = [], paths = []) => ({
+  files,
+  rules: {
+    'no-restricted-imports': ['error', { paths, patterns: patterns.map(([group, message]) => ({ group, message })) }],
+    'no-restricted-globals': ['error', ...globals],
+  },
+});
+const PLATFORM = [
+  [['react', 'react-*', 'react-native*', 'expo*'], 'no React here'],
+  [['node:*', 'fs', 'path', 'child_process'], 'no Node here'],
+];
+const DOM = ['window', 'document', 'navigator', 'localStorage', 'process', 'Buffer', 'fetch'];
+
+export default tseslint.config(
+  { ignores: ['**/node_modules/**', '**/dist/**', '**/.expo/**', '.cache/**', 'apps/server/drizzle/**', 'test-results/**', 'data/**'] },
+  js.configs.recommended,
+  { files: ['**/*.{ts,tsx}'], extends: [...tseslint.configs.strict, ...tseslint.configs.stylistic] },
+  ...expo.map((config) => ({ ...config, files: ['apps/studio/**/*.{ts,tsx}'] })),
+  {
+    files: ['**/*.{ts,tsx}'],
+    languageOptions: { parserOptions: { projectService: { allowDefaultProject: [] }, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { attributes: false } }],
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/no-confusing-void-expression': 'off',
+      '@typescript-eslint/consistent-type-definitions': 'off',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      '@typescript-eslint/no-invalid-void-type': 'off',
+      '@typescript-eslint/prefer-for-of': 'off',
+      '@typescript-eslint/no-redeclare': 'off', // a schema and the type made from it share a name
+      // Canvases, workers and media elements are outside React; effects open them and hand them over.
+      'react-hooks/set-state-in-effect': 'off',
+      'react-hooks/immutability': 'off',
+      'no-undef': 'off',
+      'import/no-unresolved': 'off',
+      'import/namespace': 'off',
+      'import/first': 'off',
+    },
+  },
+  {
+    files: ['**/*.{mjs,cjs,js}'],
+    languageOptions: {
+      globals: {
+        console: 'readonly',
+        process: 'readonly',
+        require: 'readonly',
+        module: 'readonly',
+        __dirname: 'readonly',
+        clearTimeout: 'readonly',
+        setTimeout: 'readonly',
+        AudioWorkletProcessor: 'readonly',
+        registerProcessor: 'readonly',
+        Atomics: 'readonly',
+        URL: 'readonly',
+      },
+    },
+  },
+  mayNot(
+    ['packages/core/**/*.ts'],
+    [
+      ...PLATFORM,
+      [['@flimzy/stage*', '@flimzy/contract*', '@flimzy/server*', '@flimzy/studio*', '@flimzy/demo*'], 'core imports nothing of ours'],
+    ],
+    DOM,
+  ),
+  mayNot(
+    ['packages/stage/**/*.ts'],
+    [...PLATFORM, [['@flimzy/contract*', '@flimzy/server*', '@flimzy/studio*', '@flimzy/demo*'], 'stage imports only core']],
+    DOM,
+  ),
+  mayNot(
+    ['packages/contract/**/*.ts'],
+    [...PLATFORM, [['@flimzy/stage*', '@flimzy/server*', '@flimzy/studio*', '@flimzy/demo*'], 'the contract imports only core']],
+    DOM,
+  ),
+  mayNot(['apps/server/**/*.ts'], [[['@flimzy/studio*', '**/apps/studio/**'], 'the server never imports the app']]),
+  mayNot(
+    ['apps/studio/**/*.{ts,tsx}'],
+    [[['@flimzy/server*', '**/apps/server/**', '@flimzy/demo*'], 'the app never imports the server']],
+    [],
+    ['date-fns', 'lucide-react-native'].map((name) => ({ name, message: 'import the one module, not the barrel' })),
+  ),
+  {
+    files: ['**/test/**/*.{ts,tsx}', 'e2e/**/*.ts'],
+    rules: { 'no-restricted-imports': 'off', 'no-restricted-globals': 'off', '@typescript-eslint/no-non-null-assertion': 'off' },
+  },
+  prettier,
+);

@@ -1,0 +1,38 @@
+const path = require('node:path');
+
+/** Pure code and the server run under swc; the app's own units under jest-expo. */
+const swc = ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022' }, module: { type: 'commonjs' } }];
+const node = (name, folder, extra = {}) => ({
+  displayName: name,
+  rootDir: __dirname,
+  testEnvironment: 'node',
+  testMatch: [`<rootDir>/${folder}/**/*.test.ts`],
+  transform: { '^.+\\.(t|j|mj)sx?$': swc },
+  transformIgnorePatterns: ['/node_modules/(?!@flimzy)'],
+  modulePathIgnorePatterns: ['<rootDir>/.*/dist/', '<rootDir>/.cache/'],
+  ...extra,
+});
+
+module.exports = {
+  projects: [
+    node('core', 'packages/core/test'),
+    node('contract', 'packages/contract/test'),
+    node('stage', 'packages/stage/test'),
+    node('demo', 'demo/test'),
+    node('server', 'apps/server/test'),
+    node('studio', 'apps/studio/test'),
+    {
+      displayName: 'app',
+      preset: 'jest-expo',
+      rootDir: path.join(__dirname, 'apps/studio'),
+      testMatch: ['<rootDir>/test/components/**/*.test.tsx'],
+      // Icons come as modules that jest-expo's own pattern passes over.
+      transform: { '\\.mjs$': 'babel-jest' },
+      setupFiles: ['<rootDir>/test/components/setup.ts'],
+      transformIgnorePatterns: [
+        '/node_modules/(?!((jest-)?react-native|@react-native(-community)?|expo|@expo|nativewind|react-native-css-interop|lucide|@flimzy|zod))',
+      ],
+    },
+  ],
+  testTimeout: 120000,
+};

@@ -1,0 +1,14 @@
+import { z } from 'zod';
+import { Delivery } from './deliveries';
+import { MediaItem } from './media';
+import { PieceId } from './pieces';
+
+/** What the server tells on `/api/events` (server-sent events, one JSON object each). */
+export const ServerEvent = z.discriminatedUnion('type', [
+  z.object({ type: z.literal('media'), item: MediaItem }),
+  z.object({ type: z.literal('media-gone'), id: z.string() }),
+  z.object({ type: z.literal('delivery'), delivery: Delivery }),
+  z.object({ type: z.literal('piece'), id: PieceId, revision: z.number().int() }),
+  z.object({ type: z.literal('hello') }),
+]);
+export type ServerEvent = z.infer<typeof ServerEvent>;

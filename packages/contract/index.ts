@@ -1,0 +1,6 @@
+export * from './problems';
+export * from './media';
+export * from './pieces';
+export * from './deliveries';
+export * from './events';
+export * from './routes';

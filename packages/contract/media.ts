@@ -1,0 +1,42 @@
+import { FrameTimes } from '@flimzy/core/frame';
+import { MediaFacts, MediaId } from '@flimzy/core/piece';
+import { z } from 'zod';
+
+/** Small pictures of a video at even steps, side by side in one image. */
+export const Filmstrip = z.object({
+  /** Pictures in a row of the image, and in all. */
+  columns: z.number().int().positive(),
+  count: z.number().int().positive(),
+  /** Size of one picture in pixels. */
+  width: z.number().int().positive(),
+  height: z.number().int().positive(),
+  /** Flicks from one picture to the next; the first is at 0. */
+  step: z.number().int().positive(),
+});
+export type Filmstrip = z.infer<typeof Filmstrip>;
+
+/** A media item on the shelf. */
+export const MediaItem = z.object({
+  id: MediaId,
+  /** Its name for people, and the name of the file it came from. */
+  name: z.string(),
+  fileName: z.string(),
+  /** Bytes of the original. */
+  size: z.number().int().nonnegative(),
+  status: z.enum(['preparing', 'ready', 'failed']),
+  /** What is being done, and how much of it, 0 to 1; null when nothing is. */
+  work: z.object({ step: z.enum(['waiting', 'reading', 'proxy', 'filmstrip']), progress: z.number().min(0).max(1) }).nullable(),
+  /** Why it failed: a sentence. */
+  error: z.string().nullable(),
+  facts: MediaFacts.nullable(),
+  /** Whether frames come at uneven times. */
+  variableRate: z.boolean(),
+  filmstrip: Filmstrip.nullable(),
+  hasPeaks: z.boolean(),
+  createdAt: z.string(),
+  deletedAt: z.string().nullable(),
+});
+export type MediaItem = z.infer<typeof MediaItem>;
+
+/** When each frame of an item begins. */
+export const FrameTable = FrameTimes;

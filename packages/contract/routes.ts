@@ -1,0 +1,253 @@
+import { z } from 'zod';
+import { Delivery } from './deliveries';
+import { FrameTable, MediaItem } from './media';
+import { MediaId, PieceName } from '@flimzy/core/piece';
+import { EditAnswer, EditBatch, NewPiece, OpenedPiece, PieceId, PieceSummary, Version } from './pieces';
+import { LogEntry } from '@flimzy/core/edits';
+
+/** One route: where it is, what goes in, what comes out. The server registers it and the app calls it from this alone. */
+export interface Route {
+  method: 'GET' | 'POST' | 'DELETE' | 'PATCH';
+  url: string;
+  summary: string;
+  params?: z.ZodObject;
+  query?: z.ZodObject;
+  body?: z.ZodType;
+  /** What it answers: a schema for JSON, or the type of the bytes. */
+  answer: z.ZodType | { bytes: string };
+}
+
+const route = <const R extends Route>(r: R): R => r;
+const mediaId = z.object({ id: MediaId });
+const pieceId = z.object({ id: PieceId });
+const versionId = z.object({ id: PieceId, version: z.uuid() });
+const deliveryId = z.object({ id: z.uuid() });
+
+export const ROUTES = {
+  health: route({
+    method: 'GET',
+    url: '/api/health',
+    summary: 'Whether the server is up.',
+    answer: z.object({ ok: z.literal(true), version: z.string() }),
+  }),
+
+  listMedia: route({
+    method: 'GET',
+    url: '/api/media',
+    summary: 'All media items that are not deleted, newest first.',
+    answer: z.array(MediaItem),
+  }),
+  getMedia: route({ method: 'GET', url: '/api/media/:id', summary: 'One media item.', params: mediaId, answer: MediaItem }),
+  deleteMedia: route({
+    method: 'DELETE',
+    url: '/api/media/:id',
+    summary: 'Takes an item off the shelf; the original stays.',
+    params: mediaId,
+    answer: MediaItem,
+  }),
+  restoreMedia: route({
+    method: 'POST',
+    url: '/api/media/:id/restore',
+    summary: 'Puts a deleted item back.',
+    params: mediaId,
+    answer: MediaItem,
+  }),
+  mediaFrames: route({
+    method: 'GET',
+    url: '/api/media/:id/frames',
+    summary: 'When each frame begins, in flicks.',
+    params: mediaId,
+    answer: FrameTable,
+  }),
+  mediaProxy: route({
+    method: 'GET',
+    url: '/api/media/:id/proxy',
+    summary: 'The proxy: MP4 for video and sound, JPEG or PNG for a photo. Byte ranges.',
+    params: mediaId,
+    answer: { bytes: 'video/mp4' },
+  }),
+  mediaOriginal: route({
+    method: 'GET',
+    url: '/api/media/:id/original',
+    summary: 'The file as it was brought in, byte for byte.',
+    params: mediaId,
+    answer: { bytes: 'application/octet-stream' },
+  }),
+  mediaFilmstrip: route({
+    method: 'GET',
+    url: '/api/media/:id/filmstrip',
+    summary: 'Small pictures at even steps in one JPEG.',
+    params: mediaId,
+    answer: { bytes: 'image/jpeg' },
+  }),
+  mediaPeaks: route({
+    method: 'GET',
+    url: '/api/media/:id/peaks',
+    summary: 'Waveform peaks: signed bytes, low and high of each bin.',
+    params: mediaId,
+    query: z.object({ bin: z.coerce.number().int().positive() }),
+    answer: { bytes: 'application/octet-stream' },
+  }),
+  mediaSound: route({
+    method: 'GET',
+    url: '/api/media/:id/sound',
+    summary: 'Decoded sound: 48 kHz, left and right interleaved, 32-bit floats, little-endian; short at the end.',
+    params: mediaId,
+    query: z.object({ from: z.coerce.number().int().nonnegative(), count: z.coerce.number().int().positive().max(480_000) }),
+    answer: { bytes: 'application/octet-stream' },
+  }),
+
+  listPieces: route({
+    method: 'GET',
+    url: '/api/pieces',
+    summary: 'All pieces that are not deleted, last changed first.',
+    answer: z.array(PieceSummary),
+  }),
+  newPiece: route({ method: 'POST', url: '/api/pieces', summary: 'Makes an empty piece.', body: NewPiece, answer: PieceSummary }),
+  openPiece: route({
+    method: 'GET',
+    url: '/api/pieces/:id',
+    summary: 'The document with the ends of its undo and redo stacks.',
+    params: pieceId,
+    answer: OpenedPiece,
+  }),
+  copyPiece: route({
+    method: 'POST',
+    url: '/api/pieces/:id/copy',
+    summary: 'Makes a copy with its own history.',
+    params: pieceId,
+    answer: PieceSummary,
+  }),
+  deletePiece: route({
+    method: 'DELETE',
+    url: '/api/pieces/:id',
+    summary: 'Deletes a piece; it can be restored.',
+    params: pieceId,
+    answer: PieceSummary,
+  }),
+  restorePiece: route({
+    method: 'POST',
+    url: '/api/pieces/:id/restore',
+    summary: 'Takes back a deletion.',
+    params: pieceId,
+    answer: PieceSummary,
+  }),
+  editPiece: route({
+    method: 'POST',
+    url: '/api/pieces/:id/edits',
+    summary: 'Carries out edits on top of all there is, and answers with everything since.',
+    params: pieceId,
+    body: EditBatch,
+    answer: EditAnswer,
+  }),
+  olderEdits: route({
+    method: 'GET',
+    url: '/api/pieces/:id/undo',
+    summary: 'Older entries of the undo stack, before a given one.',
+    params: pieceId,
+    query: z.object({ before: z.coerce.number().int().positive() }),
+    answer: z.array(LogEntry),
+  }),
+  listVersions: route({
+    method: 'GET',
+    url: '/api/pieces/:id/versions',
+    summary: 'Named versions, newest first.',
+    params: pieceId,
+    answer: z.array(Version),
+  }),
+  saveVersion: route({
+    method: 'POST',
+    url: '/api/pieces/:id/versions',
+    summary: 'Gives the piece as it is now a name.',
+    params: pieceId,
+    body: z.object({ name: PieceName }),
+    answer: Version,
+  }),
+  copyVersion: route({
+    method: 'POST',
+    url: '/api/pieces/:id/versions/:version/copy',
+    summary: 'Makes a piece of its own from a named version.',
+    params: versionId,
+    answer: PieceSummary,
+  }),
+  deleteVersion: route({
+    method: 'DELETE',
+    url: '/api/pieces/:id/versions/:version',
+    summary: 'Forgets the name of a version; the history stays.',
+    params: versionId,
+    answer: Version,
+  }),
+  mediaUses: route({
+    method: 'GET',
+    url: '/api/media/:id/uses',
+    summary: 'The pieces whose clips use a media item, and how many of them.',
+    params: mediaId,
+    answer: z.array(z.object({ piece: PieceId, name: z.string(), clips: z.number().int() })),
+  }),
+  piecePoster: route({
+    method: 'GET',
+    url: '/api/pieces/:id/poster',
+    summary: 'A frame of the piece as JPEG.',
+    params: pieceId,
+    answer: { bytes: 'image/jpeg' },
+  }),
+  pieceFrame: route({
+    method: 'GET',
+    url: '/api/pieces/:id/frame',
+    summary: 'Any frame of the piece as PNG, drawn by the server.',
+    params: pieceId,
+    query: z.object({
+      at: z.coerce.number().int().nonnegative(),
+      width: z.coerce.number().int().min(16).max(1920).default(540),
+      from: z.enum(['proxy', 'original']).default('proxy'),
+    }),
+    answer: { bytes: 'image/png' },
+  }),
+
+  listDeliveries: route({
+    method: 'GET',
+    url: '/api/deliveries',
+    summary: 'Exports, newest first.',
+    query: z.object({ piece: PieceId.optional() }),
+    answer: z.array(Delivery),
+  }),
+  newDelivery: route({
+    method: 'POST',
+    url: '/api/deliveries',
+    summary: 'Queues an export of a piece as it is now.',
+    body: z.object({ piece: PieceId }),
+    answer: Delivery,
+  }),
+  cancelDelivery: route({
+    method: 'POST',
+    url: '/api/deliveries/:id/cancel',
+    summary: 'Stops an export; what is rendered is kept for the next.',
+    params: deliveryId,
+    answer: Delivery,
+  }),
+  deliveryFile: route({
+    method: 'GET',
+    url: '/api/deliveries/:id/file',
+    summary: 'The finished MP4.',
+    params: deliveryId,
+    answer: { bytes: 'video/mp4' },
+  }),
+} as const;
+
+export type RouteName = keyof typeof ROUTES;
+
+/** Where resumable uploads go (tus 1.0.0). Metadata: `filename`, `filetype`. The upload's id becomes the media item's. */
+export const UPLOADS_URL = '/api/uploads';
+
+/** Where server-sent events come from. */
+export const EVENTS_URL = '/api/events';
+
+/** Largest file taken, in bytes: 32 GiB. */
+export const MAX_UPLOAD = 32 * 1024 ** 3;
+
+/** Fills the `:name` places of a route's URL, and adds a query. */
+export function urlOf(r: Route, params: Record<string, string> = {}, query: Record<string, string | number> = {}): string {
+  const path = r.url.replace(/:(\w+)/g, (_, name: string) => encodeURIComponent(params[name] ?? ''));
+  const search = new URLSearchParams(Object.entries(query).map(([k, v]) => [k, String(v)])).toString();
+  return search ? `${path}?${search}` : path;
+}

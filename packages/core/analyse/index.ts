@@ -1,0 +1,2 @@
+export * from './peaks';
+export * from './pauses';

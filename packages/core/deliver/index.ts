@@ -1,0 +1,2 @@
+export * from './segments';
+export * from './filename';

@@ -1,0 +1,10 @@
+export * from './edit';
+export * from './table';
+export * from './apply';
+export * from './history';
+export * from './session';
+export * from './snapping';
+export { How, PHOTO_LENGTH, usableLength } from './add';
+export { BLEND_LENGTH } from './soundEdge';
+export { copyClips, copyStretch, Copied } from './paste';
+export { commonRate } from './rate';

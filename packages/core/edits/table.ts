@@ -1,0 +1,77 @@
+import type { z } from 'zod';
+import { add } from './add';
+import { attach, detach } from './detach';
+import { fit } from './fit';
+import { freeze, reset } from './freeze';
+import { closeGap, closeGaps, keepStretch, liftStretch, takeOutStretch } from './gaps';
+import { level } from './level';
+import { bringInStep, link, unlink } from './link';
+import { mark, setMark, unmark } from './marks';
+import { move } from './move';
+import { nest, renameNest, unnest } from './nest';
+import { takeOutParts } from './parts';
+import { duplicate, paste } from './paste';
+import { rate } from './rate';
+import { remove } from './remove';
+import { rename } from './rename';
+import { roll, slide, slip, swap } from './seam';
+import { orderShelf, replaceMedia, setRanges, shelve, unshelve } from './shelf';
+import { soundEdge } from './soundEdge';
+import { split } from './split';
+import { addTrack, orderTrack, removeTracks, setTrack } from './tracks';
+import { trim } from './trim';
+
+/** Every edit there is, by name. A new edit is one function and one line here. */
+export const EDITS = {
+  add,
+  addTrack,
+  attach,
+  bringInStep,
+  closeGap,
+  closeGaps,
+  detach,
+  duplicate,
+  fit,
+  freeze,
+  keepStretch,
+  level,
+  liftStretch,
+  link,
+  mark,
+  move,
+  nest,
+  orderShelf,
+  orderTrack,
+  paste,
+  rate,
+  remove,
+  removeTracks,
+  rename,
+  renameNest,
+  replaceMedia,
+  reset,
+  roll,
+  setMark,
+  setRanges,
+  setTrack,
+  shelve,
+  slide,
+  slip,
+  soundEdge,
+  split,
+  swap,
+  takeOutParts,
+  takeOutStretch,
+  trim,
+  unlink,
+  unmark,
+  unnest,
+  unshelve,
+} as const;
+
+export type EditName = keyof typeof EDITS;
+export type EditParams<N extends EditName> = z.input<(typeof EDITS)[N]['params']>;
+
+export function isEditName(name: string): name is EditName {
+  return Object.hasOwn(EDITS, name);
+}

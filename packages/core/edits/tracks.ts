@@ -1,0 +1,89 @@
+import { z } from 'zod';
+import { findTrack, timelineOf, Track, type Piece } from '../piece';
+import { defineEdit, EditRefused } from './edit';
+import { newTrack } from './lanes';
+import { Inside } from './params';
+
+const name = (piece: Piece, id: string) => findTrack(piece, id)?.track.name ?? 'track';
+
+/** @throws EditRefused when the piece no longer has it */
+function needTrack(piece: Piece, id: string) {
+  const found = findTrack(piece, id);
+  if (!found) throw new EditRefused('That track is no longer in the piece.');
+  return found;
+}
+
+/** Adds an empty track. */
+export const addTrack = defineEdit({
+  params: z.object({
+    inside: Inside,
+    kind: Track.shape.kind,
+    name: Track.shape.name.optional(),
+    index: z.number().int().nonnegative().optional(),
+  }),
+  title: ({ kind }) => `Add a ${kind} track`,
+  apply(draft, { inside, kind, name: called, index }, { plan, newId }) {
+    newTrack(plan, draft, inside, kind, newId, called, index);
+  },
+});
+
+/** Removes tracks with all that is on them, or those of a timeline that are empty. The lowest picture track stays. */
+export const removeTracks = defineEdit({
+  params: z.object({ tracks: z.array(z.string()).min(1).max(1_000) }),
+  title: ({ tracks }, piece) => (tracks.length === 1 ? `Remove track ${name(piece, tracks[0] ?? '')}` : `Remove ${tracks.length} tracks`),
+  apply(draft, { tracks }) {
+    for (const id of tracks) {
+      const { track, index, timeline } = needTrack(draft, id);
+      if (track.locked) throw new EditRefused(`“${track.name}” is locked. Unlock the track to remove it.`);
+      if (index === 0) throw new EditRefused('The lowest picture track stays: every timeline has one.');
+      timeline.tracks.splice(index, 1);
+    }
+  },
+});
+
+/** Names, hides, mutes, solos or locks a track. */
+export const setTrack = defineEdit({
+  params: z.object({
+    track: z.string(),
+    set: z.object({
+      name: Track.shape.name.optional(),
+      muted: z.boolean().optional(),
+      hidden: z.boolean().optional(),
+      solo: z.boolean().optional(),
+      locked: z.boolean().optional(),
+    }),
+  }),
+  title: ({ track, set }, piece) => {
+    const called = name(piece, track);
+    if (set.name !== undefined) return `Rename track to ${set.name}`;
+    if (set.muted !== undefined) return `${set.muted ? 'Mute' : 'Unmute'} ${called}`;
+    if (set.hidden !== undefined) return `${set.hidden ? 'Hide' : 'Show'} ${called}`;
+    if (set.solo !== undefined) return `${set.solo ? 'Solo' : 'End solo of'} ${called}`;
+    return `${set.locked ? 'Lock' : 'Unlock'} ${called}`;
+  },
+  apply(draft, { track: id, set }) {
+    const { track } = needTrack(draft, id);
+    if (track.locked && set.locked !== false) throw new EditRefused(`“${track.name}” is locked. Unlock the track to change it.`);
+    if (set.name !== undefined) track.name = set.name;
+    if (set.muted !== undefined) track.muted = set.muted;
+    for (const flag of ['hidden', 'solo', 'locked'] as const) {
+      if (set[flag]) track[flag] = true;
+      else if (set[flag] === false) Reflect.deleteProperty(track, flag);
+    }
+  },
+});
+
+/** Moves a track among those of its kind. What is higher covers what is lower. */
+export const orderTrack = defineEdit({
+  params: z.object({ track: z.string(), /** Place among the tracks of its kind, 0 for the lowest. */ to: z.number().int().nonnegative() }),
+  title: ({ track }, piece) => `Move track ${name(piece, track)}`,
+  apply(draft, { track: id, to }) {
+    const { track, index, inside } = needTrack(draft, id);
+    if (track.locked) throw new EditRefused(`“${track.name}” is locked. Unlock the track to move it.`);
+    const tracks = timelineOf(draft, inside)?.tracks ?? [];
+    const first = tracks.findIndex((t) => t.kind === track.kind);
+    const count = tracks.filter((t) => t.kind === track.kind).length;
+    const [taken] = tracks.splice(index, 1);
+    if (taken) tracks.splice(first + Math.min(to, count - 1), 0, taken);
+  },
+});

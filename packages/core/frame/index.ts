@@ -1,0 +1,3 @@
+export * from './frames';
+export * from './placement';
+export * from './evaluate';

@@ -1,0 +1,85 @@
+import type { Flicks } from '../time';
+import { clipEnd, type Clip } from './clip';
+import type { MediaFacts } from './media';
+import type { Piece } from './piece';
+import type { Timeline, Track } from './track';
+
+/** The end of the last clip on any track of a timeline, in flicks; 0 when it is empty. */
+export function pieceLength(piece: Pick<Timeline, 'tracks'>): Flicks {
+  return piece.tracks.reduce((end, track) => Math.max(end, trackLength(track)), 0);
+}
+
+/** The end of the last clip on a track, in flicks. */
+export function trackLength(track: Pick<Track, 'clips'>): Flicks {
+  const last = track.clips.at(-1);
+  return last ? clipEnd(last) : 0;
+}
+
+/** Index of the first clip that ends after `time` (binary search), `clips.length` when there is none. */
+export function indexAt(track: Pick<Track, 'clips'>, time: Flicks): number {
+  let low = 0;
+  let high = track.clips.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (clipEnd(track.clips[middle] as Clip) > time) high = middle;
+    else low = middle + 1;
+  }
+  return low;
+}
+
+/** Whether nothing on a track lies between two times. */
+export function isFree(track: Pick<Track, 'clips'>, start: Flicks, end: Flicks): boolean {
+  const next = track.clips[indexAt(track, start)];
+  return !next || next.start >= end;
+}
+
+/** The clip covering a time on a track, or null. A clip covers its start and not its end. */
+export function clipAt(track: Pick<Track, 'clips'>, time: Flicks): Clip | null {
+  const clip = track.clips[indexAt(track, time)];
+  return clip && clip.start <= time ? clip : null;
+}
+
+/** Where a clip stands. */
+export interface Placed {
+  /** Null for the piece's own timeline, else the nest it is in. */
+  inside: string | null;
+  timeline: Timeline;
+  track: Track;
+  index: number;
+  clip: Clip;
+}
+
+/** A clip by id with where it stands, in nests too; or null. */
+export function findClip(piece: Piece, id: string): Placed | null {
+  for (const [inside, timeline] of [[null, piece] as const, ...Object.entries(piece.nests ?? {})])
+    for (const track of timeline.tracks) {
+      const index = track.clips.findIndex((clip) => clip.id === id);
+      if (index >= 0) return { inside, timeline, track, index, clip: track.clips[index] as Clip };
+    }
+  return null;
+}
+
+/** A track by id, in nests too; or null. */
+export function findTrack(piece: Piece, id: string): { inside: string | null; timeline: Timeline; track: Track; index: number } | null {
+  for (const [inside, timeline] of [[null, piece] as const, ...Object.entries(piece.nests ?? {})]) {
+    const index = timeline.tracks.findIndex((track) => track.id === id);
+    if (index >= 0) return { inside, timeline, track: timeline.tracks[index] as Track, index };
+  }
+  return null;
+}
+
+/** Whether a clip shows one moment throughout, and so can be as long as one likes. */
+export function isStill(clip: Pick<Clip, 'hold'>, media: Pick<MediaFacts, 'kind'> | undefined): boolean {
+  return clip.hold !== undefined || media?.kind === 'photo';
+}
+
+/** Whether a clip makes sound on the track it stands on. */
+export function isHeard(clip: Clip, media: MediaFacts | undefined): boolean {
+  return Boolean(media?.hasSound) && !clip.silent && clip.hold === undefined;
+}
+
+/** Material left before and after the stretch a clip uses, in flicks; a still has no end to it. */
+export function unusedMaterial(clip: Clip, media: MediaFacts | undefined): { head: Flicks; tail: Flicks } {
+  if (!media || isStill(clip, media)) return { head: Infinity, tail: Infinity };
+  return { head: clip.from, tail: Math.max(0, media.length - clip.from - clip.length) };
+}

@@ -1,0 +1,68 @@
+import { z } from 'zod';
+import { Rate, RATES } from '../time';
+import { MediaFacts, MediaId } from './media';
+import { ShelfEntry } from './shelf';
+import { Nest, Timeline } from './track';
+
+/** The version of the document that this code writes. */
+export const PIECE_SCHEMA = 1;
+
+/** Size and rate of a piece. */
+export const PieceFormat = z.object({
+  /** Pixels; even, as 4:2:0 video wants it. */
+  width: z.number().int().min(16).max(4096).multipleOf(2),
+  height: z.number().int().min(16).max(4096).multipleOf(2),
+  rate: Rate.refine((rate) => RATES.some((r) => r.num === rate.num && r.den === rate.den), 'not a rate a piece can have'),
+});
+export type PieceFormat = z.infer<typeof PieceFormat>;
+
+export const PieceName = z.string().trim().min(1, 'A piece needs a name.').max(120, 'A name has at most 120 letters.');
+
+/** The document: everything that decides what is seen and heard. */
+export const Piece = z.object({
+  schema: z.literal(PIECE_SCHEMA),
+  id: z.string().min(1).max(64),
+  name: PieceName,
+  format: PieceFormat,
+  /** False until the rate was chosen by a person or taken from the first clips. */
+  rateChosen: z.boolean(),
+  /** The timeline that is exported. Its first track is the main picture track. */
+  ...Timeline.shape,
+  /** The facts of every media item (and nest) that a clip uses or has used, by id. */
+  media: z.record(z.string(), MediaFacts),
+  /** The piece's shelf in its order; missing until it is first touched. */
+  shelf: z.array(ShelfEntry).max(10_000).optional(),
+  /** Timelines within the timeline, by id. */
+  nests: z.record(MediaId, Nest).optional(),
+});
+export type Piece = z.infer<typeof Piece>;
+
+/** The shapes offered for a new piece, at the size most platforms take. */
+export const SHAPES = [
+  { id: 'vertical', name: 'Vertical', ratio: '9:16', width: 1080, height: 1920 },
+  { id: 'portrait', name: 'Portrait', ratio: '4:5', width: 1080, height: 1350 },
+  { id: 'square', name: 'Square', ratio: '1:1', width: 1080, height: 1080 },
+  { id: 'landscape', name: 'Landscape', ratio: '16:9', width: 1920, height: 1080 },
+] as const;
+export type ShapeId = (typeof SHAPES)[number]['id'];
+
+/** The offered shape that a format has, or null for a size of its own. */
+export function shapeOf(format: Pick<PieceFormat, 'width' | 'height'>): (typeof SHAPES)[number] | null {
+  return SHAPES.find((s) => s.width * format.height === s.height * format.width) ?? null;
+}
+
+/** A piece with an empty main picture track and one empty sound track. */
+export function newPiece(id: string, name: string, format: PieceFormat, rateChosen = true): Piece {
+  return {
+    schema: PIECE_SCHEMA,
+    id,
+    name,
+    format,
+    rateChosen,
+    tracks: [
+      { id: 'main', kind: 'picture', name: 'Picture', muted: false, clips: [] },
+      { id: 'sound-1', kind: 'sound', name: 'Music', muted: false, clips: [] },
+    ],
+    media: {},
+  };
+}

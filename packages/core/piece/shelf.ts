@@ -1,0 +1,29 @@
+import { z } from 'zod';
+import { Marker } from './marker';
+import { MediaFacts } from './media';
+import type { Piece } from './piece';
+
+/** A stretch of a media item worth keeping: in and out, in flicks of the material (out is exclusive). */
+export const Range = z.object({
+  id: z.string().min(1).max(120),
+  name: z.string().max(120),
+  from: z.number().int().nonnegative(),
+  to: z.number().int().positive(),
+});
+export type Range = z.infer<typeof Range>;
+
+/** A media item on the shelf of a piece, with what was found in it. */
+export const ShelfEntry = z.object({
+  media: MediaFacts,
+  ranges: z.array(Range).max(1_000),
+  markers: z.array(Marker).max(10_000),
+});
+export type ShelfEntry = z.infer<typeof ShelfEntry>;
+
+/** What is on a piece's shelf, in its order. A piece that never sorted its shelf has on it what its clips use. */
+export function shelfOf(piece: Pick<Piece, 'shelf' | 'media'>): ShelfEntry[] {
+  if (piece.shelf) return piece.shelf;
+  return Object.values(piece.media)
+    .filter((media) => media.kind !== 'nest')
+    .map((media) => ({ media, ranges: [], markers: [] }));
+}

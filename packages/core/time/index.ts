@@ -1,0 +1,3 @@
+export * from './flicks';
+export * from './rate';
+export * from './timecode';

@@ -1,0 +1,93 @@
+// Builds what is stale: the server's bundle, the database template, the web app.
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import path from 'node:path';
+import { fileURLToPath, pathToFileURL } from 'node:url';
+
+export const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
+const cache = path.join(root, '.cache');
+const SKIP = new Set(['node_modules', 'dist', '.expo', 'test', 'media']);
+
+function* filesUnder(place) {
+  if (!existsSync(place)) return;
+  if (statSync(place).isFile()) return void (yield place);
+  for (const name of readdirSync(place).sort()) if (!SKIP.has(name)) yield* filesUnder(path.join(place, name));
+}
+
+function hashOf(places) {
+  const hash = createHash('sha256');
+  for (const place of places)
+    for (const file of filesUnder(path.join(root, place))) hash.update(path.relative(root, file)).update(readFileSync(file));
+  return hash.digest('hex');
+}
+
+/** Does some work when what it is made from has changed since it was last done. */
+export async function whenStale(name, places, product, work) {
+  mkdirSync(cache, { recursive: true });
+  const stamp = path.join(cache, `${name}.stamp`);
+  const hash = hashOf(places);
+  if (existsSync(path.join(root, product)) && existsSync(stamp) && readFileSync(stamp, 'utf8') === hash) return false;
+  await work();
+  writeFileSync(stamp, hash);
+  return true;
+}
+
+/** Runs a program in the repository and stops everything when it fails. */
+export function must(program, args, options = {}) {
+  const { status } = spawnSync(program, args, { cwd: root, stdio: 'inherit', ...options });
+  if (status !== 0) process.exit(status ?? 1);
+}
+
+export async function bundleServer(watch = false) {
+  const esbuild = await import('esbuild');
+  const { dependencies } = JSON.parse(readFileSync(path.join(root, 'apps/server/package.json'), 'utf8'));
+  const external = Object.keys(dependencies).filter((name) => !name.startsWith('@flimzy/'));
+  const src = path.join(root, 'apps/server/src');
+  const options = {
+    absWorkingDir: root,
+    entryPoints: {
+      server: path.join(src, 'main.ts'),
+      'mixdown.worker': path.join(src, 'deliveries/mixdown.worker.ts'),
+      'segment.process': path.join(src, 'deliveries/segment.process.ts'),
+      template: path.join(src, 'db/template.ts'),
+    },
+    outdir: path.join(root, 'apps/server/dist'),
+    outExtension: { '.js': '.mjs' },
+    bundle: true,
+    format: 'esm',
+    platform: 'node',
+    target: 'node20',
+    sourcemap: true,
+    external: [...external, 'drizzle-orm/*'],
+    banner: { js: "import { createRequire as __cr } from 'node:module'; const require = __cr(import.meta.url);" },
+  };
+  if (!watch) return void (await esbuild.build(options));
+  const context = await esbuild.context(options);
+  await context.watch();
+}
+
+export async function build(say = console.log) {
+  await whenStale('server', ['apps/server/src', 'packages', 'demo/scenario.ts'], 'apps/server/dist/server.mjs', async () => {
+    say('Building the server …');
+    await bundleServer();
+  });
+  await whenStale(
+    'database',
+    ['apps/server/drizzle', 'apps/server/src/db', 'apps/server/package.json'],
+    '.cache/database-template',
+    async () => {
+      say('Making the database template (about 10 s, once) …');
+      must(process.execPath, ['apps/server/dist/template.mjs']);
+    },
+  );
+  await whenStale('studio', ['apps/studio', 'packages', 'package-lock.json'], 'apps/studio/dist/index.html', () => {
+    say('Building the app (2 to 3 minutes the first time) …');
+    must('npx', ['expo', 'export', '-p', 'web'], {
+      cwd: path.join(root, 'apps/studio'),
+      env: { ...process.env, CI: '1', EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1', NODE_ENV: 'production' },
+    });
+  });
+}
+
+if (import.meta.url === pathToFileURL(process.argv[1] ?? '').href) await build();

@@ -1,0 +1,65 @@
+// What every command needs first: Node packages as locked, and ffmpeg. Uses nothing but Node itself.
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
+
+const works = (program, args) => spawnSync(program, args, { stdio: 'ignore' }).status === 0;
+
+function stopWith(sentence) {
+  console.error(sentence);
+  process.exit(1);
+}
+
+/** Installs Node packages when they are not there as the lock file says. */
+export function needPackages() {
+  const stamp = path.join(root, 'node_modules/.flimzy-lock');
+  const lock = createHash('sha256')
+    .update(readFileSync(path.join(root, 'package-lock.json')))
+    .digest('hex');
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
+  console.log('Installing packages (2 to 4 minutes, once) …');
+  const { status } = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: root, stdio: 'inherit' });
+  if (status !== 0) stopWith('The packages could not be installed. Is there a network? Try: npm ci');
+  mkdirSync(path.dirname(stamp), { recursive: true });
+  writeFileSync(stamp, lock);
+}
+
+/** Installs Debian packages whose programs are missing, where that is allowed; else says in one sentence what to run. */
+export function needPrograms(wanted) {
+  const missing = wanted.filter(({ program, args }) => !works(program, args));
+  if (missing.length === 0) return;
+  const names = missing.map((m) => m.debian).join(' ');
+  const by = process.getuid?.() === 0 ? [] : ['sudo', '-n'];
+  if (!existsSync('/usr/bin/apt-get') || (by.length > 0 && !works('sudo', ['-n', 'true'])))
+    stopWith(`Flimzy needs ${names}. Run: sudo apt-get install ${names}`);
+  console.log(`Installing ${names} …`);
+  const apt = (...args) =>
+    spawnSync(by[0] ?? 'apt-get', by.length > 0 ? [...by.slice(1), 'apt-get', ...args] : args, {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    }).status;
+  apt('update', '-qq');
+  apt('install', '-y', '-qq', '--no-install-recommends', ...missing.map((m) => m.debian));
+  const still = missing.filter(({ program, args }) => !works(program, args));
+  if (still.length > 0) stopWith(`Flimzy needs ${names}, which could not be installed. Run: sudo apt-get install ${names}`);
+}
+
+export const FFMPEG = { program: 'ffmpeg', args: ['-version'], debian: 'ffmpeg' };
+export const CHROMIUM = { program: '/usr/bin/chromium', args: ['--version'], debian: 'chromium' };
+export const ESPEAK = { program: 'espeak-ng', args: ['--version'], debian: 'espeak-ng' };
+
+export function needNode() {
+  if (Number(process.versions.node.split('.')[0]) < 20) stopWith(`Flimzy needs Node 20 or newer; this is ${process.version}.`);
+}
+
+export function needFfmpeg() {
+  needPrograms([FFMPEG]);
+  const version = spawnSync('ffmpeg', ['-version'], { encoding: 'utf8' }).stdout ?? '';
+  const major = Number(/^ffmpeg version n?(\d+)/.exec(version)?.[1] ?? 99);
+  if (major < 5)
+    stopWith(`Flimzy needs ffmpeg 5 or newer; this one is ${major}. Install a newer one, for example from Debian 12 or later.`);
+}

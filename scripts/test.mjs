@@ -1,0 +1,71 @@
+// npm test: all the set-up of the tests, then every suite, then one line over all of them.
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import path from 'node:path';
+import { CHROMIUM, ESPEAK, needFfmpeg, needNode, needPackages, needPrograms, root } from './setup.mjs';
+
+const only = process.argv[2];
+needNode();
+needPackages();
+needFfmpeg();
+needPrograms([CHROMIUM, ESPEAK]);
+const { build, must, whenStale } = await import('./build.mjs');
+
+const results = path.join(root, 'test-results');
+mkdirSync(results, { recursive: true });
+let passed = 0;
+let failed = 0;
+
+function count(name, ok, seconds) {
+  if (ok) passed += 1;
+  else failed += 1;
+  console.log(`${ok ? 'ok  ' : 'FAIL'} ${name} (${seconds.toFixed(0)} s)`);
+}
+
+function check(name, program, args, options = {}) {
+  const began = Date.now();
+  const { status } = spawnSync(program, args, { cwd: root, stdio: 'inherit', ...options });
+  count(name, status === 0, (Date.now() - began) / 1000);
+}
+
+if (!only || only === 'static') {
+  must('npx', ['expo', 'customize', 'tsconfig.json'], {
+    cwd: path.join(root, 'apps/studio'),
+    stdio: 'ignore',
+    env: { ...process.env, CI: '1', EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1' },
+  });
+  check('types', 'npm', ['run', '--silent', 'types']);
+  check('lint', 'npm', ['run', '--silent', 'lint']);
+  check('format', 'npm', ['run', '--silent', 'format:check']);
+}
+
+await build();
+await whenStale('coded', ['demo'], 'demo/test-media/spars.mp4', () => {
+  console.log('Making the test variant of the demo clips, each frame with its number in it …');
+  must('npx', ['tsx', 'demo/make.ts', '--coded', '--out', 'demo/test-media']);
+});
+
+if (!only || only === 'jest') {
+  const file = path.join(results, 'jest.json');
+  rmSync(file, { force: true });
+  const { status } = spawnSync('npx', ['jest', '--json', `--outputFile=${file}`], { cwd: root, stdio: 'inherit' });
+  const report = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : null;
+  passed += report?.numPassedTests ?? 0;
+  failed += (report?.numFailedTests ?? 0) + (report?.numRuntimeErrorTestSuites ?? 0) + (status !== 0 && !report ? 1 : 0);
+}
+
+if (!only || only === 'e2e') {
+  const file = path.join(results, 'playwright.json');
+  rmSync(file, { force: true });
+  const { status } = spawnSync('npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts', ...process.argv.slice(3)], {
+    cwd: root,
+    stdio: 'inherit',
+    env: { ...process.env, PLAYWRIGHT_JSON_OUTPUT_NAME: file },
+  });
+  const stats = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')).stats : null;
+  passed += (stats?.expected ?? 0) + (stats?.flaky ?? 0);
+  failed += (stats?.unexpected ?? 0) + (status !== 0 && !stats ? 1 : 0);
+}
+
+console.log(`Tests: ${passed} passed, ${failed} failed`);
+process.exit(failed > 0 || passed === 0 ? 1 : 0);
