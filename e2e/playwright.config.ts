@@ -21,13 +21,6 @@ export default defineConfig({
       testMatch: /.*\.(phone|both)\.spec\.ts/,
       use: { viewport: { width: 390, height: 844 }, hasTouch: true, deviceScaleFactor: 2 },
     },
-    // What measures time itself runs alone, when everything else is done.
-    {
-      name: 'alone',
-      testMatch: /.*\.alone\.spec\.ts/,
-      dependencies: ['phone', 'wide'],
-      use: { viewport: { width: 390, height: 844 }, hasTouch: true, deviceScaleFactor: 2 },
-    },
     { name: 'wide', testMatch: /.*\.(wide|both)\.spec\.ts/, use: { viewport: { width: 1280, height: 800 } } },
   ],
 });

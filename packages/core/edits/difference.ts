@@ -8,7 +8,7 @@ export interface Patch {
 }
 
 /** The fields in which two states of a clip differ. Written out, since it is asked of thousands of clips at once. */
-function changedFields(a: Clip, b: Clip): (keyof Clip)[] {
+export function changedFields(a: Clip, b: Clip): (keyof Clip)[] {
   const fields: (keyof Clip)[] = [];
   if (a.start !== b.start) fields.push('start');
   if (a.length !== b.length) fields.push('length');

@@ -5,6 +5,7 @@ export * from './history';
 export * from './session';
 export * from './snapping';
 export { How, PHOTO_LENGTH, usableLength } from './add';
+export { changedFields } from './difference';
 export { BLEND_LENGTH } from './soundEdge';
 export { copyClips, copyStretch, Copied } from './paste';
 export { commonRate } from './rate';

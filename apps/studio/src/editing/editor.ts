@@ -210,11 +210,18 @@ export function tryTogether(title: string, edits: TogetherStep[], lookAt: (piece
   return trying(TOGETHER, { title, edits }, lookAt);
 }
 
+/** What is shown as a draft, and what was asked for: a finger that moves within one frame asks for the same again. */
+let tried: { on: Piece; asked: string; draft: Piece } | null = null;
+
 function trying(name: string, params: unknown, lookAt: (piece: Piece) => Flicks | null): Piece | string {
-  const { session, inside } = get();
+  const { session, inside, draft: shown } = get();
   if (!session) return 'The piece is not open.';
+  const on = session.current.piece;
+  const asked = JSON.stringify([name, params]);
+  if (shown && shown === tried?.draft && on === tried.on && asked === tried.asked) return viewOf(shown, inside);
   try {
-    const draft = applyEdit(session.current.piece, '00000000-0000-4000-8000-000000000000', name, params).piece;
+    const draft = applyEdit(on, '00000000-0000-4000-8000-000000000000', name, params).piece;
+    tried = { on, asked, draft };
     set({ draft });
     const view = viewOf(draft, inside);
     const time = lookAt(view);

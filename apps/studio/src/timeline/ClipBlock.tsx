@@ -1,33 +1,16 @@
-import type { MediaItem } from '@flimzy/contract';
-import { isStill, type Clip, type MediaFacts } from '@flimzy/core/piece';
-import { formatTimecode, type Rate } from '@flimzy/core/time';
+import type { Clip } from '@flimzy/core/piece';
+import { formatTimecode } from '@flimzy/core/time';
 import { memo } from 'react';
 import { touchClip } from '../editing/editor';
-import { Filmstrip } from './Filmstrip';
-import { NestInside } from './NestInside';
+import { ClipFace, type ClipFaceProps } from './ClipFace';
 import { toPixels } from './scale';
-import { HEADS } from './TrackHeads';
-import { Waveform } from './Waveform';
 
-export interface ClipBlockProps {
-  clip: Clip;
-  media: MediaFacts | undefined;
-  item: MediaItem | undefined;
-  kind: 'picture' | 'sound';
-  rate: Rate;
-  zoom: number;
+export interface ClipBlockProps extends Omit<ClipFaceProps, 'height' | 'seenTop' | 'seenBottom'> {
   left: number;
-  width: number;
-  selected: boolean;
   /** Its ends can be pulled: standing out where it alone is selected, within it where its neighbours may be too. */
   ends: 'none' | 'out' | 'in';
-  lifted: boolean;
-  /** It would move, though it is not held. */
-  stirred: boolean;
   /** Its track is hidden. */
   faded: boolean;
-  /** Frames by which it stands apart from what it is linked with; null when it is in step. */
-  offset: number | null;
   /** The part of the timeline in view, in pixels from its top. */
   viewTop: number;
   viewBottom: number;
@@ -84,86 +67,12 @@ function Handle({ clip, edge, height, within }: { clip: Clip; edge: 'head' | 'ta
   );
 }
 
-/** Words on a clip; over a picture they are white with a shadow, whatever the theme. */
-const written = (over: boolean) =>
-  ({
-    overflow: 'hidden',
-    textOverflow: 'ellipsis',
-    whiteSpace: 'nowrap',
-    pointerEvents: 'none',
-    lineHeight: '14px',
-    color: over ? '#fff' : 'var(--c-ink)',
-    textShadow: over ? '0 0 3px rgba(0,0,0,0.9), 0 1px 2px rgba(0,0,0,0.8)' : undefined,
-  }) as const;
-
-/** The name of a clip: at its top, or, while that is scrolled away, under the names of the tracks. */
-function Name({ text, over }: { text: string; over: boolean }) {
-  const place = { position: 'sticky', top: HEADS, display: 'block', height: 14, margin: '3px 4px 0 5px', zIndex: 1 } as const;
-  return <span style={{ ...written(over), ...place, fontFamily: 'InstrumentSans_500Medium', fontSize: 11 }}>{text}</span>;
-}
-
-function Length({ text, over }: { text: string; over: boolean }) {
-  const place = { position: 'absolute', left: 5, right: 4, bottom: 3 } as const;
-  return <span style={{ ...written(over), ...place, fontFamily: 'DMMono_500Medium', fontSize: 10 }}>{text}</span>;
-}
-
-/** What a clip stands on: a nest shows layers, a picture plain ground, sound its tone. */
-function groundOf(kind: 'picture' | 'sound', media: MediaFacts | undefined): string {
-  if (media?.kind === 'nest')
-    return 'repeating-linear-gradient(0deg, var(--c-raised) 0 14px, color-mix(in srgb, var(--c-ink) 14%, var(--c-raised)) 14px 16px)';
-  if (kind === 'picture') return 'var(--c-raised)';
-  return `color-mix(in srgb, ${media?.kind === 'sound' ? 'var(--c-music) 16%' : 'var(--c-speech) 13%'}, var(--c-panel))`;
-}
-
-/** A word in the corner of a clip: that it stands still, or by how many frames it is out of step. */
-function Badge({ text, warn = false }: { text: string; warn?: boolean }) {
-  return (
-    <span
-      data-testid={warn ? 'out-of-step' : undefined}
-      style={{
-        position: 'absolute',
-        right: 3,
-        top: 20,
-        padding: '0 4px',
-        borderRadius: 5,
-        fontFamily: 'DMMono_500Medium',
-        fontSize: 10,
-        lineHeight: '15px',
-        background: warn ? 'var(--c-warn)' : 'var(--c-paper)',
-        color: 'var(--c-onpaper)',
-        zIndex: 1,
-      }}
-    >
-      {text}
-    </span>
-  );
-}
-
-/** A clip on its track: frames or waveform, with its name and length. */
-export const ClipBlock = memo(function ClipBlock({
-  clip,
-  media,
-  item,
-  kind,
-  rate,
-  zoom,
-  left,
-  width,
-  selected,
-  ends,
-  lifted,
-  stirred,
-  faded,
-  offset,
-  viewTop,
-  viewBottom,
-}: ClipBlockProps) {
+/** A clip on its track: where it stands, and its ends to pull. */
+export const ClipBlock = memo(function ClipBlock({ left, ends, faded, viewTop, viewBottom, ...shown }: ClipBlockProps) {
+  const { clip, media, kind, rate, zoom, width, selected, lifted } = shown;
   const top = toPixels(clip.start, zoom);
   const height = Math.max(2, toPixels(clip.length, zoom) - 2);
-  const seenTop = Math.max(0, viewTop - top);
-  const seenBottom = Math.min(height, viewBottom - top);
   const length = formatTimecode(clip.length, rate);
-  const roomy = height > 40;
   return (
     <div
       data-clip={clip.id}
@@ -190,52 +99,7 @@ export const ClipBlock = memo(function ClipBlock({
         WebkitUserSelect: 'none',
       }}
     >
-      <div
-        style={{
-          position: 'absolute',
-          inset: 0,
-          overflow: 'hidden',
-          borderRadius: 7,
-          background: groundOf(kind, media),
-          boxShadow: selected ? '0 0 0 2.5px var(--c-paper)' : lifted ? '0 8px 24px rgba(0,0,0,0.5)' : 'none',
-          outline: stirred ? '2px dashed var(--c-ink)' : undefined,
-          outlineOffset: -2,
-        }}
-      >
-        {media?.kind === 'nest' ? (
-          <NestInside clip={clip} kind={kind} zoom={zoom} width={width} viewTop={seenTop} viewBottom={seenBottom} />
-        ) : null}
-        {kind === 'picture' && item?.filmstrip && media ? (
-          <Filmstrip
-            media={clip.media}
-            strip={item.filmstrip}
-            from={clip.hold ?? clip.from}
-            still={isStill(clip, media)}
-            width={width}
-            zoom={zoom}
-            viewTop={seenTop}
-            viewBottom={seenBottom}
-          />
-        ) : null}
-        {kind === 'sound' && media?.kind !== 'nest' ? (
-          <Waveform
-            media={clip.media}
-            there={item?.hasPeaks ?? false}
-            from={clip.from}
-            viewTop={seenTop}
-            viewBottom={seenBottom}
-            width={width}
-            zoom={zoom}
-            level={clip.level}
-            colour={media?.kind === 'sound' ? 'var(--c-music)' : 'var(--c-speech)'}
-          />
-        ) : null}
-        {clip.hold !== undefined ? <Badge text="still" /> : null}
-        {media?.kind === 'nest' ? <Badge text="nest" /> : null}
-        {offset !== null ? <Badge text={`${offset > 0 ? '+' : '−'}${Math.abs(offset)} f`} warn /> : null}
-        {roomy ? <Length text={length} over={kind === 'picture'} /> : null}
-      </div>
-      {height > 18 ? <Name text={clip.name} over={kind === 'picture'} /> : null}
+      <ClipFace {...shown} height={height} seenTop={Math.max(0, viewTop - top)} seenBottom={Math.min(height, viewBottom - top)} />
       {ends === 'out' || (ends === 'in' && height >= ROOM_WITHIN) ? (
         <>
           <Handle clip={clip} edge="head" height={height} within={ends === 'in'} />

@@ -1,6 +1,7 @@
 import { soundSpan, type Clip } from '@flimzy/core/piece';
 import { memo } from 'react';
 import type { ClipBlockProps } from './ClipBlock';
+import { looksAlike, type ClipFaceProps } from './ClipFace';
 import { NestInside } from './NestInside';
 import { toPixels } from './scale';
 import { Waveform } from './Waveform';
@@ -39,14 +40,40 @@ function SoundHandle({ clip, edge }: { clip: Clip; edge: 'head' | 'tail' }) {
   );
 }
 
+/** The waveform of a clip's own sound, wherever it stands. */
+const SoundFace = memo(function SoundFace({
+  clip,
+  item,
+  ...seen
+}: Pick<ClipFaceProps, 'clip' | 'item' | 'zoom' | 'width'> & { viewTop: number; viewBottom: number }) {
+  return (
+    <div
+      style={{
+        position: 'absolute',
+        inset: 0,
+        overflow: 'hidden',
+        borderRadius: 7,
+        background: 'color-mix(in srgb, var(--c-speech) 13%, var(--c-panel))',
+      }}
+    >
+      <NestInside clip={clip} kind="sound" {...seen} />
+      <Waveform
+        media={clip.media}
+        there={item?.hasPeaks ?? false}
+        from={clip.from - (clip.lead ?? 0)}
+        {...seen}
+        level={clip.level}
+        colour="var(--c-speech)"
+      />
+    </div>
+  );
+}, looksAlike);
+
 /** The sound of a picture clip, beside it, from where it starts to where it ends: not always where the picture does. */
 export const OwnSound = memo(function OwnSound({ clip, item, zoom, left, width, pullable, muted, viewTop, viewBottom }: OwnSoundProps) {
   const span = soundSpan(clip);
   const top = toPixels(span.start, zoom);
   const height = Math.max(2, toPixels(span.end - span.start, zoom) - 2);
-  const seenTop = Math.max(0, viewTop - top);
-  const seenBottom = Math.min(height, viewBottom - top);
-  const from = clip.from - (clip.lead ?? 0);
   return (
     <div
       data-clip={clip.id}
@@ -54,28 +81,14 @@ export const OwnSound = memo(function OwnSound({ clip, item, zoom, left, width, 
       aria-hidden={!pullable}
       style={{ position: 'absolute', top, left, width, height, zIndex: pullable ? 3 : 1, opacity: muted ? 0.4 : 1 }}
     >
-      <div
-        style={{
-          position: 'absolute',
-          inset: 0,
-          overflow: 'hidden',
-          borderRadius: 7,
-          background: 'color-mix(in srgb, var(--c-speech) 13%, var(--c-panel))',
-        }}
-      >
-        <NestInside clip={clip} kind="sound" zoom={zoom} width={width} viewTop={seenTop} viewBottom={seenBottom} />
-        <Waveform
-          media={clip.media}
-          there={item?.hasPeaks ?? false}
-          from={from}
-          viewTop={seenTop}
-          viewBottom={seenBottom}
-          width={width}
-          zoom={zoom}
-          level={clip.level}
-          colour="var(--c-speech)"
-        />
-      </div>
+      <SoundFace
+        clip={clip}
+        item={item}
+        zoom={zoom}
+        width={width}
+        viewTop={Math.max(0, viewTop - top)}
+        viewBottom={Math.min(height, viewBottom - top)}
+      />
       {pullable ? (
         <>
           <SoundHandle clip={clip} edge="head" />

@@ -1,14 +1,22 @@
-import type { Piece } from '@flimzy/core/piece';
-import type { Flicks } from '@flimzy/core/time';
+import type { Marker } from '@flimzy/core/piece';
+import type { Flicks, Rate } from '@flimzy/core/time';
 import { memo } from 'react';
 import { moveTo } from '../editing/editor';
 import { LETTER_COLOURS } from '../look/letters';
 import { RULER } from './columns';
 import { rulerLabel, rulerStep, toPixels } from './scale';
 
+interface RulerProps {
+  rate: Rate;
+  markers: readonly Marker[];
+  zoom: number;
+  /** The stretch in view. */
+  from: Flicks;
+  to: Flicks;
+}
+
 /** Timecode down the left side, as fine as there is room for, with the markers. */
-export const Ruler = memo(function Ruler({ piece, zoom, from, to }: { piece: Piece; zoom: number; from: Flicks; to: Flicks }) {
-  const { rate } = piece.format;
+export const Ruler = memo(function Ruler({ rate, markers, zoom, from, to }: RulerProps) {
   const step = rulerStep(zoom, rate);
   const labels: React.JSX.Element[] = [];
   for (let n = Math.floor(from / step); n * step <= to; n += 1) {
@@ -32,7 +40,7 @@ export const Ruler = memo(function Ruler({ piece, zoom, from, to }: { piece: Pie
       </div>,
     );
   }
-  const marks = (piece.markers ?? []).filter((m) => m.time >= from && m.time <= to);
+  const marks = markers.filter((m) => m.time >= from && m.time <= to);
   return (
     <>
       {labels}

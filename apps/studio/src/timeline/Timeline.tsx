@@ -1,4 +1,4 @@
-import { pieceLength } from '@flimzy/core/piece';
+import { pieceLength, type Marker } from '@flimzy/core/piece';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { View } from 'react-native';
 import { useMediaOf } from '../api/queries';
@@ -18,6 +18,8 @@ const PLAYHEAD_AT = 0.4;
 
 /** Pixels drawn beyond the view on every side, so that a flick shows no gaps. */
 const BEYOND = 400;
+
+const NO_MARKERS: readonly Marker[] = [];
 
 /** What part of the timeline is in view, in steps of half of {@link BEYOND}. */
 interface Looking {
@@ -143,7 +145,13 @@ export function Timeline() {
                 }}
               >
                 <div style={{ position: 'absolute', top: line - HEADS }}>
-                  <Ruler piece={piece} zoom={zoom} from={Math.max(0, toTime(viewTop, zoom))} to={toTime(viewBottom, zoom)} />
+                  <Ruler
+                    rate={piece.format.rate}
+                    markers={piece.markers ?? NO_MARKERS}
+                    zoom={zoom}
+                    from={Math.max(0, toTime(viewTop, zoom))}
+                    to={toTime(viewBottom, zoom)}
+                  />
                 </div>
               </div>
             </>

@@ -5,6 +5,8 @@ export interface Column {
   track: Track;
   left: number;
   width: number;
+  /** Its pictures cover the tracks to its left. */
+  covers: boolean;
   /** The column beside a picture track that shows its clips' own sound; null where no clip has any. */
   own: { left: number; width: number } | null;
 }
@@ -33,7 +35,13 @@ export function columnsFor(piece: Piece, width: number): Columns {
   const mainWidth = Math.max(64, Math.min(240, room));
   let left = RULER;
   const list = piece.tracks.map((track, i): Column => {
-    const column: Column = { track, left, width: i === 0 ? mainWidth : widthOf(track), own: null };
+    const column: Column = {
+      track,
+      left,
+      width: i === 0 ? mainWidth : widthOf(track),
+      covers: i > 0 && track.kind === 'picture',
+      own: null,
+    };
     left += column.width;
     const beside = ownWidth(track);
     if (beside > 0) {

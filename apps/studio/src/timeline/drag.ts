@@ -149,10 +149,11 @@ export function nearestSeam(track: Track, ids: readonly string[], middle: Flicks
 
 /** What a draft does to clips that are not held: how many it moves, and the names of those it covers wholly or in part. */
 export function stirred(before: Piece, after: Piece, held: readonly string[]): { moved: Set<string>; covered: string[] } {
-  const now = new Map(after.tracks.flatMap((t) => t.clips.map((c) => [c.id, c] as const)));
+  const [was, is] = [new Set(before.tracks), new Set(after.tracks)]; // a track that stayed as it was is one of both
+  const now = new Map(after.tracks.filter((t) => !was.has(t)).flatMap((t) => t.clips.map((c) => [c.id, c] as const)));
   const moved = new Set<string>();
   const covered: string[] = [];
-  for (const track of before.tracks)
+  for (const track of before.tracks.filter((t) => !is.has(t)))
     for (const clip of track.clips) {
       if (held.includes(clip.id)) continue;
       const next = now.get(clip.id);

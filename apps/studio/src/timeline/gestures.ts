@@ -5,7 +5,7 @@ import { carry } from './carry';
 import type { Ground } from './ground';
 import { pullEnd, pullMarker, pullSound } from './pull';
 import { toTime } from './scale';
-import { useShowing } from './showing';
+import { alike, useShowing } from './showing';
 import type { Hold, Trial } from './trial';
 
 type Handle = 'head' | 'tail' | 'sound-head' | 'sound-tail';
@@ -71,7 +71,8 @@ export function attachGestures(ground: Ground): () => void {
     const { caught } = trial.show;
     if (caught !== null && caught !== lastCaught) navigator.vibrate?.(6);
     lastCaught = caught;
-    useShowing.setState({ show: trial.show });
+    const { show } = useShowing.getState();
+    if (!show || !alike(show, trial.show)) useShowing.setState({ show: trial.show });
   }
 
   function tryIt(piece: Piece, { clip: id, handle, marker, lastX }: Drag, hold: Hold): Trial | null {

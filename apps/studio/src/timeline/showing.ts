@@ -16,5 +16,15 @@ export interface DragShow {
   stirred: ReadonlySet<string>;
 }
 
+/** Whether two states of one drag say the same: then the timeline stands as it did. */
+export const alike = (a: DragShow, b: DragShow): boolean =>
+  a.kind === b.kind &&
+  a.title === b.title &&
+  a.note === b.note &&
+  a.caught === b.caught &&
+  a.shift === b.shift &&
+  a.stirred.size === b.stirred.size &&
+  [...a.stirred].every((id) => b.stirred.has(id));
+
 /** What is drawn over the timeline while a finger is down: what a drag would do, or the box drawn around clips. */
 export const useShowing = create<{ show: DragShow | null; box: Box | null }>(() => ({ show: null, box: null }));

@@ -1,0 +1,160 @@
+import type { MediaItem } from '@flimzy/contract';
+import { changedFields } from '@flimzy/core/edits';
+import { isStill, type Clip, type MediaFacts } from '@flimzy/core/piece';
+import { formatTimecode, type Rate } from '@flimzy/core/time';
+import { memo } from 'react';
+import { Filmstrip } from './Filmstrip';
+import { NestInside } from './NestInside';
+import { HEADS } from './TrackHeads';
+import { Waveform } from './Waveform';
+
+export interface ClipFaceProps {
+  clip: Clip;
+  media: MediaFacts | undefined;
+  item: MediaItem | undefined;
+  kind: 'picture' | 'sound';
+  rate: Rate;
+  zoom: number;
+  width: number;
+  height: number;
+  selected: boolean;
+  lifted: boolean;
+  /** It would move, though it is not held. */
+  stirred: boolean;
+  /** Frames by which it stands apart from what it is linked with; null when it is in step. */
+  offset: number | null;
+  /** The part of the clip in view, in pixels from its top. */
+  seenTop: number;
+  seenBottom: number;
+}
+
+/** Words on a clip; over a picture they are white with a shadow, whatever the theme. */
+const written = (over: boolean) =>
+  ({
+    overflow: 'hidden',
+    textOverflow: 'ellipsis',
+    whiteSpace: 'nowrap',
+    pointerEvents: 'none',
+    lineHeight: '14px',
+    color: over ? '#fff' : 'var(--c-ink)',
+    textShadow: over ? '0 0 3px rgba(0,0,0,0.9), 0 1px 2px rgba(0,0,0,0.8)' : undefined,
+  }) as const;
+
+/** The name of a clip: at its top, or, while that is scrolled away, under the names of the tracks. */
+function Name({ text, over }: { text: string; over: boolean }) {
+  const place = { position: 'sticky', top: HEADS, display: 'block', height: 14, margin: '3px 4px 0 5px', zIndex: 1 } as const;
+  return <span style={{ ...written(over), ...place, fontFamily: 'InstrumentSans_500Medium', fontSize: 11 }}>{text}</span>;
+}
+
+function Length({ text, over }: { text: string; over: boolean }) {
+  const place = { position: 'absolute', left: 5, right: 4, bottom: 3 } as const;
+  return <span style={{ ...written(over), ...place, fontFamily: 'DMMono_500Medium', fontSize: 10 }}>{text}</span>;
+}
+
+/** What a clip stands on: a nest shows layers, a picture plain ground, sound its tone. */
+function groundOf(kind: 'picture' | 'sound', media: MediaFacts | undefined): string {
+  if (media?.kind === 'nest')
+    return 'repeating-linear-gradient(0deg, var(--c-raised) 0 14px, color-mix(in srgb, var(--c-ink) 14%, var(--c-raised)) 14px 16px)';
+  if (kind === 'picture') return 'var(--c-raised)';
+  return `color-mix(in srgb, ${media?.kind === 'sound' ? 'var(--c-music) 16%' : 'var(--c-speech) 13%'}, var(--c-panel))`;
+}
+
+/** A word in the corner of a clip: that it stands still, or by how many frames it is out of step. */
+function Badge({ text, warn = false }: { text: string; warn?: boolean }) {
+  return (
+    <span
+      data-testid={warn ? 'out-of-step' : undefined}
+      style={{
+        position: 'absolute',
+        right: 3,
+        top: 20,
+        padding: '0 4px',
+        borderRadius: 5,
+        fontFamily: 'DMMono_500Medium',
+        fontSize: 10,
+        lineHeight: '15px',
+        background: warn ? 'var(--c-warn)' : 'var(--c-paper)',
+        color: 'var(--c-onpaper)',
+        zIndex: 1,
+      }}
+    >
+      {text}
+    </span>
+  );
+}
+
+/** Whether a clip looks the same in two states: it may stand at another time. */
+export function looksAlike<P extends { clip: Clip }>(was: P, now: P): boolean {
+  return (Object.keys(now) as (keyof P)[]).every((key) =>
+    key === 'clip' ? changedFields(was.clip, now.clip).every((field) => field === 'start') : Object.is(was[key], now[key]),
+  );
+}
+
+/** What a clip shows, wherever it stands: not drawn again for hundreds of clips that only move. */
+export const ClipFace = memo(function ClipFace({
+  clip,
+  media,
+  item,
+  kind,
+  rate,
+  zoom,
+  width,
+  height,
+  selected,
+  lifted,
+  stirred,
+  offset,
+  seenTop,
+  seenBottom,
+}: ClipFaceProps) {
+  return (
+    <>
+      <div
+        style={{
+          position: 'absolute',
+          inset: 0,
+          overflow: 'hidden',
+          borderRadius: 7,
+          background: groundOf(kind, media),
+          boxShadow: selected ? '0 0 0 2.5px var(--c-paper)' : lifted ? '0 8px 24px rgba(0,0,0,0.5)' : 'none',
+          outline: stirred ? '2px dashed var(--c-ink)' : undefined,
+          outlineOffset: -2,
+        }}
+      >
+        {media?.kind === 'nest' ? (
+          <NestInside clip={clip} kind={kind} zoom={zoom} width={width} viewTop={seenTop} viewBottom={seenBottom} />
+        ) : null}
+        {kind === 'picture' && item?.filmstrip && media ? (
+          <Filmstrip
+            media={clip.media}
+            strip={item.filmstrip}
+            from={clip.hold ?? clip.from}
+            still={isStill(clip, media)}
+            width={width}
+            zoom={zoom}
+            viewTop={seenTop}
+            viewBottom={seenBottom}
+          />
+        ) : null}
+        {kind === 'sound' && media?.kind !== 'nest' ? (
+          <Waveform
+            media={clip.media}
+            there={item?.hasPeaks ?? false}
+            from={clip.from}
+            viewTop={seenTop}
+            viewBottom={seenBottom}
+            width={width}
+            zoom={zoom}
+            level={clip.level}
+            colour={media?.kind === 'sound' ? 'var(--c-music)' : 'var(--c-speech)'}
+          />
+        ) : null}
+        {clip.hold !== undefined ? <Badge text="still" /> : null}
+        {media?.kind === 'nest' ? <Badge text="nest" /> : null}
+        {offset !== null ? <Badge text={`${offset > 0 ? '+' : '−'}${Math.abs(offset)} f`} warn /> : null}
+        {height > 40 ? <Length text={formatTimecode(clip.length, rate)} over={kind === 'picture'} /> : null}
+      </div>
+      {height > 18 ? <Name text={clip.name} over={kind === 'picture'} /> : null}
+    </>
+  );
+}, looksAlike);
