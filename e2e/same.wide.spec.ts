@@ -79,6 +79,7 @@ test('the preview from proxies is the exported frame, around every cut: the same
     media: all.find((m) => m.name === name && m.status === 'ready')?.id ?? name,
     from: 20 + i,
     frames: 50,
+    fit: name === 'spars' ? ('fit' as const) : ('fill' as const), // the one of another shape
   }));
   await openPiece(page, 'Same', clips, { width: 1080, height: 1920 });
   const piece = await pieceOf(page);

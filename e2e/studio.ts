@@ -168,6 +168,7 @@ export interface Wanted {
   frames: number;
   track?: string;
   at?: number;
+  fit?: 'fit' | 'fill';
 }
 
 /** Three joined clips of 60 frames each, with material left on every side, and music under all of it. */
@@ -200,9 +201,9 @@ export async function openPiece(page: Page, name: string, clips: readonly Wanted
   const made = await page.request.post(`${home()}/api/pieces`, { data: { name, format: { ...size, rate } } });
   const { id } = (await made.json()) as { id: string };
   const edits = [];
-  for (const { media, from, frames, track = 'main', at } of clips) {
+  for (const { media, from, frames, track = 'main', at, fit = 'fill' } of clips) {
     const { facts } = (await (await page.request.get(`${home()}/api/media/${media}`)).json()) as { facts: unknown };
-    const params = { track, media: facts, at: at === undefined ? null : time(at), from: time(from), length: time(frames) };
+    const params = { track, media: facts, at: at === undefined ? null : time(at), from: time(from), length: time(frames), fit };
     edits.push({ name: 'add', params });
   }
   await editPiece(page, id, edits);

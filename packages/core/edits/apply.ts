@@ -88,7 +88,19 @@ function sensible<S extends z.ZodType>(schema: S, name: string, raw: unknown): z
   throw new EditRefused(`The edit “${name}” was asked for in a way that makes no sense: ${z.prettifyError(parsed.error)}`);
 }
 
-function applyOne(piece: Piece, name: string, rawParams: unknown, newId: () => string): EditResult {
+/**
+ * The piece that an edit would make, for looking at only: without the patches that keep it and take it back, which a finger that
+ * drags has no time for. The same piece when it would change nothing.
+ * @throws EditRefused as {@link applyEdit} does
+ */
+export function draftOf(piece: Piece, name: string, rawParams: unknown): Piece {
+  let n = 0;
+  const newId = () => `draft.${(n += 1)}`;
+  const steps = name === TOGETHER ? sensible(Together, name, rawParams).edits : [{ name, params: rawParams }];
+  return steps.reduce((current, one) => applyOne(current, one.name, one.params, newId, false).piece, piece);
+}
+
+function applyOne(piece: Piece, name: string, rawParams: unknown, newId: () => string, patched = true): EditResult {
   if (!isEditName(name)) throw new EditRefused(`There is no edit called “${name}”.`);
   const kind: EditKind<z.ZodType> = EDITS[name];
   const params = sensible(kind.params, name, rawParams);
@@ -100,9 +112,10 @@ function applyOne(piece: Piece, name: string, rawParams: unknown, newId: () => s
     },
   };
   let plan: Plan | null = null;
-  const [changed, patches, inverse] = create(piece, (draft) => kind.apply(draft, params, context), { enablePatches: true });
+  const recipe = (draft: Piece) => kind.apply(draft, params, context);
+  const [changed, patches, inverse] = patched ? create(piece, recipe, { enablePatches: true }) : [create(piece, recipe), [], []];
   // What was planned is worked out on the piece as it was; it is written after everything else, and taken back first.
-  const planned = (plan as Plan | null)?.finish(changed) ?? { piece: changed, patches: [], inverse: [] };
+  const planned = (plan as Plan | null)?.finish(changed, patched) ?? { piece: changed, patches: [], inverse: [] };
   const [settled, morePatches, moreInverse] = settleNests(planned.piece);
   const broken = brokenInvariants(settled);
   if (broken.length > 0) throw new EditRefused(`That cannot be done: ${broken[0]}.`);

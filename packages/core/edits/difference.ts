@@ -27,6 +27,13 @@ export function changedFields(a: Clip, b: Clip): (keyof Clip)[] {
   return fields;
 }
 
+/** Whether two lists hold the same clips in the same state. */
+export function sameClips(before: readonly Clip[], now: readonly Clip[]): boolean {
+  return before.length === now.length && before.every((clip, i) => clip === now[i] || sameState(clip, now[i] as Clip));
+}
+
+const sameState = (a: Clip, b: Clip) => a.id === b.id && changedFields(a, b).length === 0;
+
 /**
  * Patches that turn one list of clips into another, and back. Clips keep their identity by id; between what both lists begin
  * and end with, the old clips are taken out and the new ones put in.

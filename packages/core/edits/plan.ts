@@ -1,6 +1,6 @@
 import { clipEnd, indexAt, isFree, isStill, timelineOf, timelines, type Clip, type Piece, type Track } from '../piece';
 import type { Flicks } from '../time';
-import { difference, type Patch } from './difference';
+import { difference, sameClips, type Patch } from './difference';
 import { EditRefused, type EditContext } from './edit';
 import { tidy } from './tidy';
 
@@ -283,10 +283,10 @@ export class Plan {
   }
 
   /**
-   * The piece with the planned clips, and the patches there and back. `after` is the piece as the edit left everything else;
-   * tracks that it removed are passed over. (Drafting thousands of clips would take ten times as long as this.)
+   * The piece with the planned clips, and the patches there and back (none unless `patched`). `after` is the piece as the edit left
+   * everything else; tracks that it removed are passed over. (Drafting thousands of clips would take ten times as long as this.)
    */
-  finish(after: Piece): { piece: Piece; patches: Patch[]; inverse: Patch[] } {
+  finish(after: Piece, patched: boolean): { piece: Piece; patches: Patch[]; inverse: Patch[] } {
     let piece = after;
     const patches: Patch[] = [];
     const inverse: Patch[] = [];
@@ -296,11 +296,13 @@ export class Plan {
       const index = timeline?.tracks.findIndex((track) => track.id === lane.track.id) ?? -1;
       if (index < 0) continue;
       const clips = lane.clips.map((clip) => (this.touched.has(clip.id) ? tidy(clip, this.piece.media) : clip));
-      const way = [...(lane.inside === null ? [] : ['nests', lane.inside]), 'tracks', index, 'clips'];
-      const there = difference(way, lane.track.clips, clips);
-      if (there.patches.length === 0) continue;
-      patches.push(...there.patches);
-      inverse.unshift(...there.inverse);
+      if (sameClips(lane.track.clips, clips)) continue;
+      if (patched) {
+        const way = [...(lane.inside === null ? [] : ['nests', lane.inside]), 'tracks', index, 'clips'];
+        const there = difference(way, lane.track.clips, clips);
+        patches.push(...there.patches);
+        inverse.unshift(...there.inverse);
+      }
       piece = withClips(piece, lane.inside, index, clips);
     }
     return { piece, patches, inverse };

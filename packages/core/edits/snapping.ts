@@ -7,7 +7,7 @@ export interface SnapPoint {
   what: 'start' | 'playhead' | 'clip' | 'marker' | 'stretch';
 }
 
-/** Everything to catch on: the start, the playhead, in and out, markers, and the ends of every clip but those being dragged. */
+/** Everything to catch on, by time: the start, the playhead, in and out, markers, and the ends of every clip but those being dragged. */
 export function snapPoints(
   piece: Piece,
   playhead: Flicks,
@@ -23,19 +23,33 @@ export function snapPoints(
   for (const track of piece.tracks)
     for (const clip of track.clips)
       if (!dragged.has(clip.id)) points.push({ time: clip.start, what: 'clip' }, { time: clipEnd(clip), what: 'clip' });
-  return points;
+  return points.sort((a, b) => a.time - b.time);
 }
 
 /**
- * Catches a dragged thing: `edges` are its own times (one for a trim, both ends for a move). Returns the shift that brings an
- * edge onto the nearest point within `reach` flicks, with the point, or null.
+ * Catches a dragged thing: `edges` are its own times (one for a trim, both ends for a move), `points` are in order of time. Returns
+ * the shift that brings an edge onto the nearest point within `reach` flicks, with the point, or null.
  */
 export function snap(edges: readonly Flicks[], points: readonly SnapPoint[], reach: Flicks): { shift: Flicks; point: SnapPoint } | null {
   let best: { shift: Flicks; point: SnapPoint } | null = null;
   for (const edge of edges)
-    for (const point of points) {
+    for (let i = firstFrom(points, edge - reach); i < points.length; i += 1) {
+      const point = points[i] as SnapPoint;
       const shift = point.time - edge;
-      if (Math.abs(shift) <= reach && (!best || Math.abs(shift) < Math.abs(best.shift))) best = { shift, point };
+      if (shift > reach) break;
+      if (!best || Math.abs(shift) < Math.abs(best.shift)) best = { shift, point };
     }
   return best;
+}
+
+/** Index of the first point at a time or later. */
+function firstFrom(points: readonly SnapPoint[], time: Flicks): number {
+  let low = 0;
+  let high = points.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((points[middle] as SnapPoint).time >= time) high = middle;
+    else low = middle + 1;
+  }
+  return low;
 }

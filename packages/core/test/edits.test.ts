@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { applyEdit, applyEntries, commonRate, EditRefused } from '../edits';
+import { applyEdit, applyEntries, commonRate, draftOf, EditRefused } from '../edits';
 import { brokenInvariants, clipEnd, pieceLength, type Piece } from '../piece';
 import { frameLength, onGrid } from '../time';
 import { addFrames, does, emptyPiece, MUSIC, paramsFor, PHOTO, play, rates, SILENT, uuid, VIDEO, wishes } from './making';
@@ -38,6 +38,21 @@ describe('every edit, in any order', () => {
         });
       }),
       { numRuns: 80 },
+    );
+  });
+
+  it('is shown while a finger drags as it will be made', () => {
+    fc.assert(
+      fc.property(wishes(25), (list) => {
+        play(emptyPiece(), list, (before, _, wish) => {
+          const params = paramsFor(before, wish);
+          const draft = draftOf(before, wish.name, params);
+          const made = applyEdit(before, 'draft', wish.name, params);
+          expect(draft).toEqual(made.piece);
+          expect(draft === before).toBe(made.piece === before);
+        });
+      }),
+      { numRuns: 60 },
     );
   });
 

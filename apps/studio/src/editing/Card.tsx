@@ -1,12 +1,11 @@
 import { LEVEL_MAX, LEVEL_MIN, clipEnd, findClip, isHeard, isStill, apartBy, type Clip, type Piece, type Track } from '@flimzy/core/piece';
 import { formatTimecode, frameLength, parseTimecode, rateName } from '@flimzy/core/time';
-import { memo, useDeferredValue } from 'react';
 import { View } from 'react-native';
 import { Button } from '../look/Button';
 import { FigureField } from '../look/Field';
 import { Text } from '../look/Text';
 import { actionOf } from './actions';
-import { edit, useEditor, usePiece } from './editor';
+import { edit, useEditor, useSettledPiece } from './editor';
 
 const NO_TIME = 'Write a time as seconds.frames, such as 4.12.';
 
@@ -24,19 +23,15 @@ export function readSigned(text: string, piece: Piece): number | null {
   return time === null ? null : plain.startsWith('-') ? -time : time;
 }
 
-/** The figures of what is selected; each can be typed. While something is dragged they follow, after the timeline itself. */
+/** The figures of what is selected; each can be typed. What a drag changes is said over the timeline; the card takes it in at its end. */
 export function Card() {
-  const piece = useDeferredValue(usePiece());
+  const piece = useSettledPiece();
   const selected = useEditor((s) => s.selected);
-  return <Figures piece={piece} selected={selected} />;
-}
-
-const Figures = memo(function Figures({ piece, selected }: { piece: Piece | null; selected: readonly string[] }) {
   if (!piece || selected.length === 0) return null;
   if (selected.length > 1) return <SeveralCard piece={piece} selected={selected} />;
   const found = findClip(piece, selected[0] ?? '');
   return found ? <ClipCard piece={piece} clip={found.clip} track={found.track} /> : null;
-});
+}
 
 function SeveralCard({ piece, selected }: { piece: Piece; selected: readonly string[] }) {
   const clips = selected.flatMap((id) => findClip(piece, id)?.clip ?? []);

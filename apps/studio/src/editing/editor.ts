@@ -1,5 +1,5 @@
 import {
-  applyEdit,
+  draftOf,
   EditRefused,
   TOGETHER,
   type Copied,
@@ -220,7 +220,7 @@ function trying(name: string, params: unknown, lookAt: (piece: Piece) => Flicks 
   const asked = JSON.stringify([name, params]);
   if (shown && shown === tried?.draft && on === tried.on && asked === tried.asked) return viewOf(shown, inside);
   try {
-    const draft = applyEdit(on, '00000000-0000-4000-8000-000000000000', name, params).piece;
+    const draft = draftOf(on, name, params);
     tried = { on, asked, draft };
     set({ draft });
     const view = viewOf(draft, inside);

@@ -1,12 +1,14 @@
 import type { Clip } from '@flimzy/core/piece';
-import { formatTimecode } from '@flimzy/core/time';
+import { formatTimecode, type Flicks } from '@flimzy/core/time';
 import { memo } from 'react';
 import { touchClip } from '../editing/editor';
 import { ClipFace, type ClipFaceProps } from './ClipFace';
-import { toPixels } from './scale';
+import { standing, toPixels } from './scale';
 
 export interface ClipBlockProps extends Omit<ClipFaceProps, 'height' | 'seenTop' | 'seenBottom'> {
   left: number;
+  /** How much later than without the drag it stands, in flicks: it is drawn where it stood and moved, which costs no painting. */
+  by: Flicks;
   /** Its ends can be pulled: standing out where it alone is selected, within it where its neighbours may be too. */
   ends: 'none' | 'out' | 'in';
   /** Its track is hidden. */
@@ -68,7 +70,7 @@ function Handle({ clip, edge, height, within }: { clip: Clip; edge: 'head' | 'ta
 }
 
 /** A clip on its track: where it stands, and its ends to pull. */
-export const ClipBlock = memo(function ClipBlock({ left, ends, faded, viewTop, viewBottom, ...shown }: ClipBlockProps) {
+export const ClipBlock = memo(function ClipBlock({ left, by, ends, faded, viewTop, viewBottom, ...shown }: ClipBlockProps) {
   const { clip, media, kind, rate, zoom, width, selected, lifted } = shown;
   const top = toPixels(clip.start, zoom);
   const height = Math.max(2, toPixels(clip.length, zoom) - 2);
@@ -88,7 +90,7 @@ export const ClipBlock = memo(function ClipBlock({ left, ends, faded, viewTop, v
       }}
       style={{
         position: 'absolute',
-        top,
+        ...standing(clip.start, by, zoom),
         left,
         width,
         height,

@@ -3,10 +3,10 @@ import { memo } from 'react';
 import type { ClipBlockProps } from './ClipBlock';
 import { looksAlike, type ClipFaceProps } from './ClipFace';
 import { NestInside } from './NestInside';
-import { toPixels } from './scale';
+import { standing, toPixels } from './scale';
 import { Waveform } from './Waveform';
 
-interface OwnSoundProps extends Pick<ClipBlockProps, 'clip' | 'item' | 'zoom' | 'left' | 'width' | 'viewTop' | 'viewBottom'> {
+interface OwnSoundProps extends Pick<ClipBlockProps, 'clip' | 'by' | 'item' | 'zoom' | 'left' | 'width' | 'viewTop' | 'viewBottom'> {
   /** Its ends can be pulled: its clip alone is selected, on a track that is not locked. */
   pullable: boolean;
   muted: boolean;
@@ -70,7 +70,7 @@ const SoundFace = memo(function SoundFace({
 }, looksAlike);
 
 /** The sound of a picture clip, beside it, from where it starts to where it ends: not always where the picture does. */
-export const OwnSound = memo(function OwnSound({ clip, item, zoom, left, width, pullable, muted, viewTop, viewBottom }: OwnSoundProps) {
+export const OwnSound = memo(function OwnSound({ clip, by, item, zoom, left, width, pullable, muted, viewTop, viewBottom }: OwnSoundProps) {
   const span = soundSpan(clip);
   const top = toPixels(span.start, zoom);
   const height = Math.max(2, toPixels(span.end - span.start, zoom) - 2);
@@ -79,7 +79,15 @@ export const OwnSound = memo(function OwnSound({ clip, item, zoom, left, width, 
       data-clip={clip.id}
       data-kind="own-sound"
       aria-hidden={!pullable}
-      style={{ position: 'absolute', top, left, width, height, zIndex: pullable ? 3 : 1, opacity: muted ? 0.4 : 1 }}
+      style={{
+        position: 'absolute',
+        ...standing(span.start, by, zoom),
+        left,
+        width,
+        height,
+        zIndex: pullable ? 3 : 1,
+        opacity: muted ? 0.4 : 1,
+      }}
     >
       <SoundFace
         clip={clip}

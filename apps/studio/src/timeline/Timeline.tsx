@@ -17,7 +17,7 @@ import { Tracks } from './Tracks';
 const PLAYHEAD_AT = 0.4;
 
 /** Pixels drawn beyond the view on every side, so that a flick shows no gaps. */
-const BEYOND = 400;
+const BEYOND = 300;
 
 const NO_MARKERS: readonly Marker[] = [];
 
@@ -97,7 +97,7 @@ export function Timeline() {
   }, [zoom, height, size.height]);
 
   const viewTop = looking.down * (BEYOND / 2) - line - BEYOND;
-  const viewBottom = viewTop + size.height + BEYOND * 3;
+  const viewBottom = viewTop + size.height + BEYOND * 2.5;
   const seen = columns
     ? columnsIn(columns, looking.across * (BEYOND / 2) - BEYOND, looking.across * (BEYOND / 2) + size.width + BEYOND * 2)
     : [];

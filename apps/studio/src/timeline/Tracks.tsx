@@ -1,6 +1,6 @@
 import type { MediaItem } from '@flimzy/contract';
-import { clipEnd, indexAt, isHeard, pieceLength, soundSpan, apartBy, type Clip, type Piece } from '@flimzy/core/piece';
-import { formatTimecode, frameLength } from '@flimzy/core/time';
+import { clipEnd, indexAt, isHeard, pieceLength, soundSpan, apartBy, type Clip, type Piece, type Track } from '@flimzy/core/piece';
+import { formatTimecode, frameLength, type Flicks } from '@flimzy/core/time';
 import { memo } from 'react';
 import { currentPiece, useEditor } from '../editing/editor';
 import { Text } from '../look/Text';
@@ -28,6 +28,7 @@ export const Tracks = memo(function Tracks({ piece, columns, width, byId, zoom, 
   const { show, box } = useShowing();
   const selected = useEditor((s) => s.selected);
   const original = currentPiece();
+  const settled = original === piece ? null : new Map(original?.tracks.map((track) => [track.id, track]));
   const chosen = new Set(selected);
   return (
     <>
@@ -36,6 +37,7 @@ export const Tracks = memo(function Tracks({ piece, columns, width, byId, zoom, 
           key={column.track.id}
           piece={piece}
           column={column}
+          settled={settled?.get(column.track.id) ?? null}
           byId={byId}
           zoom={zoom}
           chosen={chosen}
@@ -88,9 +90,20 @@ export const Tracks = memo(function Tracks({ piece, columns, width, byId, zoom, 
   );
 });
 
+const stood = new WeakMap<Track, Map<string, Flicks>>();
+
+/** When the clips of a track begin, by id: gathered once for every state of it. */
+function startsOn(track: Track): Map<string, Flicks> {
+  const starts = stood.get(track) ?? new Map(track.clips.map((clip) => [clip.id, clip.start]));
+  stood.set(track, starts);
+  return starts;
+}
+
 interface ColumnProps {
   piece: Piece;
   column: Column;
+  /** The track as it is without what is being dragged, where that differs. */
+  settled: Track | null;
   byId: ReadonlyMap<string, MediaItem>;
   zoom: number;
   chosen: ReadonlySet<string>;
@@ -102,11 +115,12 @@ interface ColumnProps {
 }
 
 /** One track: only the clips in view are there. */
-function TrackColumn({ piece, column, byId, zoom, chosen, single, lifted, stirred, viewTop, viewBottom }: ColumnProps) {
+function TrackColumn({ piece, column, settled, byId, zoom, chosen, single, lifted, stirred, viewTop, viewBottom }: ColumnProps) {
   const { track, left, width, own } = column;
   const { rate } = piece.format;
   const [from, to] = [toTime(viewTop, zoom), toTime(viewBottom, zoom)];
   const picture = track.kind === 'picture';
+  const starts = settled && settled !== track ? startsOn(settled) : null;
   const drawn: React.JSX.Element[] = [];
   for (let i = Math.max(0, indexAt(track, from) - 1); i < track.clips.length; i += 1) {
     const clip = track.clips[i] as Clip;
@@ -116,7 +130,7 @@ function TrackColumn({ piece, column, byId, zoom, chosen, single, lifted, stirre
     const item = byId.get(clip.media);
     const media = piece.media[clip.media];
     const offset = clip.link ? apartBy(piece, clip) : 0;
-    const shared = { clip, item, zoom, viewTop, viewBottom };
+    const shared = { clip, by: clip.start - (starts?.get(clip.id) ?? clip.start), item, zoom, viewTop, viewBottom };
     if (picture && track === piece.tracks[0] && clip.start > gapFrom)
       drawn.push(
         <Gap

@@ -147,18 +147,41 @@ export function nearestSeam(track: Track, ids: readonly string[], middle: Flicks
   return { to, words };
 }
 
-/** What a draft does to clips that are not held: how many it moves, and the names of those it covers wholly or in part. */
-export function stirred(before: Piece, after: Piece, held: readonly string[]): { moved: Set<string>; covered: string[] } {
-  const [was, is] = [new Set(before.tracks), new Set(after.tracks)]; // a track that stayed as it was is one of both
-  const now = new Map(after.tracks.filter((t) => !was.has(t)).flatMap((t) => t.clips.map((c) => [c.id, c] as const)));
+const clipsById = (piece: Piece) => new Map(piece.tracks.flatMap((track) => track.clips.map((clip) => [clip.id, clip] as const)));
+
+/** What a draft does to clips that are not held: those it moves, and the names of those it covers wholly or in part. */
+export interface Stirred {
+  moved: ReadonlySet<string>;
+  covered: readonly string[];
+}
+
+let last: { before: Piece; after: Piece; held: string; found: Stirred } | null = null;
+
+/** What a draft stirs. Asked for the same draft again (a finger that moves within one frame) it is not gathered again. */
+export function stirred(before: Piece, after: Piece, held: readonly string[]): Stirred {
+  const names = held.join(' ');
+  if (last?.before !== before || last.after !== after || last.held !== names)
+    last = { before, after, held: names, found: gatherStirred(before, after, held) };
+  return last.found;
+}
+
+function gatherStirred(before: Piece, after: Piece, held: readonly string[]): Stirred {
   const moved = new Set<string>();
   const covered: string[] = [];
-  for (const track of before.tracks.filter((t) => !is.has(t)))
-    for (const clip of track.clips) {
-      if (held.includes(clip.id)) continue;
-      const next = now.get(clip.id);
+  const kept = new Set(held);
+  const later = new Map(after.tracks.map((track) => [track.id, track]));
+  let now: Map<string, Clip> | null = null;
+  for (const track of before.tracks) {
+    const clips = later.get(track.id)?.clips;
+    if (clips === track.clips) continue;
+    for (const [i, clip] of track.clips.entries()) {
+      if (kept.has(clip.id)) continue;
+      let next = clips?.[i];
+      if (next === clip) continue;
+      if (next?.id !== clip.id) next = (now ??= clipsById(after)).get(clip.id); // it has another place on its track, or another track
       if (!next || next.length < clip.length) covered.push(clip.name);
       else if (next.start !== clip.start) moved.add(clip.id);
     }
+  }
   return { moved, covered };
 }

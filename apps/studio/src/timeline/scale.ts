@@ -6,6 +6,12 @@ export const toPixels = (time: Flicks, zoom: number) => (time / FLICKS_PER_SECON
 /** Time for a length in pixels, not on any grid. */
 export const toTime = (pixels: number, zoom: number): Flicks => (pixels / zoom) * FLICKS_PER_SECOND;
 
+/** Where something that begins at `start` is drawn while a drag moves it `by`: where it stood, and moved, which needs no painting anew. */
+export const standing = (start: Flicks, by: Flicks, zoom: number): { top: number; transform: string | undefined } => ({
+  top: toPixels(start - by, zoom),
+  transform: by === 0 ? undefined : `translateY(${toPixels(by, zoom)}px)`,
+});
+
 /** Least distance between two labels of the ruler, in pixels. */
 const LABEL_ROOM = 44;
 

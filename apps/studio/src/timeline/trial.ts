@@ -1,4 +1,4 @@
-import { snapPoints, type EditName, type EditParams } from '@flimzy/core/edits';
+import { snapPoints, type EditName, type EditParams, type SnapPoint } from '@flimzy/core/edits';
 import type { Piece } from '@flimzy/core/piece';
 import type { Flicks } from '@flimzy/core/time';
 import { currentPiece, edit, stopTrying, tryEdit, useEditor } from '../editing/editor';
@@ -25,10 +25,15 @@ export interface Trial {
   commit: (() => boolean) | null;
 }
 
-/** What there is to catch on for clips that are dragged. */
+let points: { of: unknown[]; found: SnapPoint[] } | null = null;
+
+/** What there is to catch on for clips that are dragged. It stays the same while they are, so it is gathered once. */
 export function catching(piece: Piece, dragged: readonly string[], free: boolean): Catching {
   const { playhead, markIn, markOut, zoom } = useEditor.getState();
-  return { reach: free ? null : toTime(CATCH, zoom), points: snapPoints(piece, playhead, new Set(dragged), [markIn, markOut]) };
+  const of = [piece, playhead, markIn, markOut, ...dragged];
+  if (points?.of.length !== of.length || !of.every((one, i) => one === points?.of[i]))
+    points = { of, found: snapPoints(piece, playhead, new Set(dragged), [markIn, markOut]) };
+  return { reach: free ? null : toTime(CATCH, zoom), points: points.found };
 }
 
 /** Tries an edit: the piece it would be with what makes it (nothing, when it would change nothing), or why it cannot be. */
