@@ -99,13 +99,16 @@ try {
     const cdp = await page.context().newCDPSession(page);
     const at = { x: handle.x + handle.width / 2, y: handle.y + handle.height / 2 };
     await cdp.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [at] });
+    const until = Date.now() + 4000;
     const dragging = (async () => {
-      for (let i = 1; i <= 90; i += 1) {
-        await cdp.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: [{ x: at.x, y: at.y - (i % 30) }] });
+      // Up and down by three pixels a move, as often as the page takes them: another frame of the piece nearly every time.
+      for (let i = 1; Date.now() < until; i += 1) {
+        const by = 3 * Math.abs(((i + 30) % 60) - 30);
+        await cdp.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: [{ x: at.x, y: at.y - by }] });
         await page.waitForTimeout(12);
       }
     })();
-    await framesWhile('pulling an end, all the rest following', 'await new Promise((r) => setTimeout(r, 1500));');
+    await framesWhile('pulling an end, all the rest following', 'await new Promise((r) => setTimeout(r, 3800));');
     await dragging;
     await cdp.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
   }
