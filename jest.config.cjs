@@ -35,4 +35,6 @@ module.exports = {
     },
   ],
   testTimeout: 120000,
+  // One for each core; left alone it would leave one of two idle.
+  maxWorkers: '100%',
 };

@@ -7,7 +7,7 @@ import { fileURLToPath, pathToFileURL } from 'node:url';
 
 export const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
 const cache = path.join(root, '.cache');
-const SKIP = new Set(['node_modules', 'dist', '.expo', 'test', 'media']);
+const SKIP = new Set(['node_modules', 'dist', '.expo', 'test', 'media', 'test-media']);
 
 function* filesUnder(place) {
   if (!existsSync(place)) return;

@@ -1,5 +1,7 @@
 // npm test: all the set-up of the tests, then every suite, then one line over all of them.
-import { spawnSync } from 'node:child_process';
+import { Buffer } from 'node:buffer';
+import { spawn, spawnSync } from 'node:child_process';
+import { once } from 'node:events';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { CHROMIUM, ESPEAK, needFfmpeg, needNode, needPackages, needPrograms, root } from './setup.mjs';
@@ -22,9 +24,14 @@ function count(name, ok, seconds) {
   console.log(`${ok ? 'ok  ' : 'FAIL'} ${name} (${seconds.toFixed(0)} s)`);
 }
 
-function check(name, program, args, options = {}) {
+/** Runs one of package.json's checks; what it prints comes in one piece, since several run at once. */
+async function check(name, script) {
   const began = Date.now();
-  const { status } = spawnSync(program, args, { cwd: root, stdio: 'inherit', ...options });
+  const running = spawn('npm', ['run', '--silent', script], { cwd: root });
+  const said = [];
+  for (const stream of [running.stdout, running.stderr]) stream.on('data', (bytes) => said.push(bytes));
+  const [status] = await once(running, 'close');
+  process.stdout.write(Buffer.concat(said));
   count(name, status === 0, (Date.now() - began) / 1000);
 }
 
@@ -34,9 +41,10 @@ if (!only || only === 'static') {
     stdio: 'ignore',
     env: { ...process.env, CI: '1', EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1' },
   });
-  check('types', 'npm', ['run', '--silent', 'types']);
-  check('lint', 'npm', ['run', '--silent', 'lint']);
-  check('format', 'npm', ['run', '--silent', 'format:check']);
+  const longest = check('lint', 'lint');
+  await check('types', 'types');
+  await check('format', 'format:check');
+  await longest;
 }
 
 await build();
