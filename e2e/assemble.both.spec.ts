@@ -58,6 +58,7 @@ test('from three clips on the phone to a file: bring in, assemble, trim, split, 
   const tail = page.locator('[data-handle="tail"]');
   await drag(page, await middleOf(tail), { x: 0, y: -70 }, 0, async () => {
     await expect(page.getByTestId('drag-says')).toContainText('after it follow');
+    await expect(clip(page, 2).getByTestId('would-move')).toBeVisible();
   });
   await expect.poll(async () => (await layout(page))[1]?.[1]).toBeLessThan(150);
   const [, second, third] = await layout(page);

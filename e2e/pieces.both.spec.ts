@@ -68,11 +68,14 @@ test('two windows on one piece stay equal', async ({ page, context }, info) => {
   const other = await context.newPage();
   await other.goto(page.url());
   await expect(other.getByTestId('piece-title')).toHaveText(`Two ${info.project.name}`);
+  await page.bringToFront(); // a window behind another draws once a second
   await addFromShelf(page, ['Hilltop', 'Dusk']);
   await expect(clip(other, 1)).toBeAttached();
+  await other.bringToFront();
   await press(other.getByTestId('undo'));
   // Both were added at once, so both go at once; redone here, they are back there.
   await expect(clip(page, 0)).toHaveCount(0);
+  await page.bringToFront();
   await press(page.getByTestId('redo'));
   await expect(clip(other, 1)).toBeAttached();
 });

@@ -1,11 +1,13 @@
 import { LEVEL_MAX, LEVEL_MIN, clipEnd, findClip, isHeard, isStill, apartBy, type Clip, type Piece, type Track } from '@flimzy/core/piece';
 import { formatTimecode, frameLength, parseTimecode, rateName } from '@flimzy/core/time';
+import { memo } from 'react';
 import { View } from 'react-native';
+import { useDebounce } from 'use-debounce';
 import { Button } from '../look/Button';
 import { FigureField } from '../look/Field';
 import { Text } from '../look/Text';
 import { actionOf } from './actions';
-import { edit, useEditor, useSettledPiece } from './editor';
+import { edit, useEditor, usePiece, useSettledPiece } from './editor';
 
 const NO_TIME = 'Write a time as seconds.frames, such as 4.12.';
 
@@ -23,15 +25,24 @@ export function readSigned(text: string, piece: Piece): number | null {
   return time === null ? null : plain.startsWith('-') ? -time : time;
 }
 
-/** The figures of what is selected; each can be typed. What a drag changes is said over the timeline; the card takes it in at its end. */
+/** How far behind a finger the figures of the card may be, in ms: drawn at every move they would hold up the timeline. */
+const BEHIND = 120;
+
+/** The figures of what is selected; each can be typed. While something is dragged they follow it. */
 export function Card() {
-  const piece = useSettledPiece();
+  const settled = useSettledPiece();
+  const dragged = usePiece();
+  const [lately] = useDebounce(dragged, BEHIND, { maxWait: BEHIND });
   const selected = useEditor((s) => s.selected);
+  return <Figures piece={dragged === settled ? settled : lately} selected={selected} />;
+}
+
+const Figures = memo(function Figures({ piece, selected }: { piece: Piece | null; selected: readonly string[] }) {
   if (!piece || selected.length === 0) return null;
   if (selected.length > 1) return <SeveralCard piece={piece} selected={selected} />;
   const found = findClip(piece, selected[0] ?? '');
   return found ? <ClipCard piece={piece} clip={found.clip} track={found.track} /> : null;
-}
+});
 
 function SeveralCard({ piece, selected }: { piece: Piece; selected: readonly string[] }) {
   const clips = selected.flatMap((id) => findClip(piece, id)?.clip ?? []);

@@ -83,6 +83,24 @@ function Badge({ text, warn = false }: { text: string; warn?: boolean }) {
   );
 }
 
+/** Says of a clip that is not held that it would move. */
+function Moves({ over }: { over: boolean }) {
+  const line = `2px dashed ${over ? '#fff' : 'var(--c-ink)'}`;
+  return (
+    <div
+      data-testid="would-move"
+      style={{
+        position: 'absolute',
+        inset: 0,
+        border: line,
+        borderRadius: 7,
+        boxShadow: over ? 'inset 0 0 0 2px rgba(0,0,0,0.55)' : undefined,
+        pointerEvents: 'none',
+      }}
+    />
+  );
+}
+
 /** Whether a clip looks the same in two states: it may stand at another time. */
 export function looksAlike<P extends { clip: Clip }>(was: P, now: P): boolean {
   return (Object.keys(now) as (keyof P)[]).every((key) =>
@@ -117,8 +135,6 @@ export const ClipFace = memo(function ClipFace({
           borderRadius: 7,
           background: groundOf(kind, media),
           boxShadow: selected ? '0 0 0 2.5px var(--c-paper)' : lifted ? '0 8px 24px rgba(0,0,0,0.5)' : 'none',
-          outline: stirred ? '2px dashed var(--c-ink)' : undefined,
-          outlineOffset: -2,
         }}
       >
         {media?.kind === 'nest' ? (
@@ -153,6 +169,7 @@ export const ClipFace = memo(function ClipFace({
         {media?.kind === 'nest' ? <Badge text="nest" /> : null}
         {offset !== null ? <Badge text={`${offset > 0 ? '+' : '−'}${Math.abs(offset)} f`} warn /> : null}
         {height > 40 ? <Length text={formatTimecode(clip.length, rate)} over={kind === 'picture'} /> : null}
+        {stirred ? <Moves over={kind === 'picture'} /> : null}
       </div>
       {height > 18 ? <Name text={clip.name} over={kind === 'picture'} /> : null}
     </>
