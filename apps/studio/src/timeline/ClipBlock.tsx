@@ -3,9 +3,9 @@ import { formatTimecode, type Flicks } from '@flimzy/core/time';
 import { memo } from 'react';
 import { touchClip } from '../editing/editor';
 import { ClipFace, type ClipFaceProps } from './ClipFace';
-import { standing, toPixels } from './scale';
+import { standing } from './scale';
 
-export interface ClipBlockProps extends Omit<ClipFaceProps, 'height' | 'seenTop' | 'seenBottom'> {
+export interface ClipBlockProps extends ClipFaceProps {
   left: number;
   /** How much later than without the drag it stands, in flicks: it is drawn where it stood and moved, which costs no painting. */
   by: Flicks;
@@ -13,9 +13,6 @@ export interface ClipBlockProps extends Omit<ClipFaceProps, 'height' | 'seenTop'
   ends: 'none' | 'out' | 'in';
   /** Its track is hidden. */
   faded: boolean;
-  /** The part of the timeline in view, in pixels from its top. */
-  viewTop: number;
-  viewBottom: number;
 }
 
 /** A clip must be this high for ends within it, so that there is room to touch the clip itself, in pixels. */
@@ -70,10 +67,8 @@ function Handle({ clip, edge, height, within }: { clip: Clip; edge: 'head' | 'ta
 }
 
 /** A clip on its track: where it stands, and its ends to pull. */
-export const ClipBlock = memo(function ClipBlock({ left, by, ends, faded, viewTop, viewBottom, ...shown }: ClipBlockProps) {
-  const { clip, media, kind, rate, zoom, width, selected, lifted } = shown;
-  const top = toPixels(clip.start, zoom);
-  const height = Math.max(2, toPixels(clip.length, zoom) - 2);
+export const ClipBlock = memo(function ClipBlock({ left, by, ends, faded, ...shown }: ClipBlockProps) {
+  const { clip, media, kind, rate, zoom, width, height, selected, lifted } = shown;
   const length = formatTimecode(clip.length, rate);
   return (
     <div
@@ -101,7 +96,7 @@ export const ClipBlock = memo(function ClipBlock({ left, by, ends, faded, viewTo
         WebkitUserSelect: 'none',
       }}
     >
-      <ClipFace {...shown} height={height} seenTop={Math.max(0, viewTop - top)} seenBottom={Math.min(height, viewBottom - top)} />
+      <ClipFace {...shown} />
       {ends === 'out' || (ends === 'in' && height >= ROOM_WITHIN) ? (
         <>
           <Handle clip={clip} edge="head" height={height} within={ends === 'in'} />

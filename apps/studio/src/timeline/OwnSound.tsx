@@ -3,10 +3,13 @@ import { memo } from 'react';
 import type { ClipBlockProps } from './ClipBlock';
 import { looksAlike, type ClipFaceProps } from './ClipFace';
 import { NestInside } from './NestInside';
-import { standing, toPixels } from './scale';
+import { standing } from './scale';
 import { Waveform } from './Waveform';
 
-interface OwnSoundProps extends Pick<ClipBlockProps, 'clip' | 'by' | 'item' | 'zoom' | 'left' | 'width' | 'viewTop' | 'viewBottom'> {
+interface OwnSoundProps extends Pick<
+  ClipBlockProps,
+  'clip' | 'by' | 'item' | 'zoom' | 'left' | 'width' | 'height' | 'seenTop' | 'seenBottom'
+> {
   /** Its ends can be pulled: its clip alone is selected, on a track that is not locked. */
   pullable: boolean;
   muted: boolean;
@@ -70,10 +73,19 @@ const SoundFace = memo(function SoundFace({
 }, looksAlike);
 
 /** The sound of a picture clip, beside it, from where it starts to where it ends: not always where the picture does. */
-export const OwnSound = memo(function OwnSound({ clip, by, item, zoom, left, width, pullable, muted, viewTop, viewBottom }: OwnSoundProps) {
-  const span = soundSpan(clip);
-  const top = toPixels(span.start, zoom);
-  const height = Math.max(2, toPixels(span.end - span.start, zoom) - 2);
+export const OwnSound = memo(function OwnSound({
+  clip,
+  by,
+  item,
+  zoom,
+  left,
+  width,
+  height,
+  pullable,
+  muted,
+  seenTop,
+  seenBottom,
+}: OwnSoundProps) {
   return (
     <div
       data-clip={clip.id}
@@ -81,7 +93,7 @@ export const OwnSound = memo(function OwnSound({ clip, by, item, zoom, left, wid
       aria-hidden={!pullable}
       style={{
         position: 'absolute',
-        ...standing(span.start, by, zoom),
+        ...standing(soundSpan(clip).start, by, zoom),
         left,
         width,
         height,
@@ -89,14 +101,7 @@ export const OwnSound = memo(function OwnSound({ clip, by, item, zoom, left, wid
         opacity: muted ? 0.4 : 1,
       }}
     >
-      <SoundFace
-        clip={clip}
-        item={item}
-        zoom={zoom}
-        width={width}
-        viewTop={Math.max(0, viewTop - top)}
-        viewBottom={Math.min(height, viewBottom - top)}
-      />
+      <SoundFace clip={clip} item={item} zoom={zoom} width={width} viewTop={seenTop} viewBottom={seenBottom} />
       {pullable ? (
         <>
           <SoundHandle clip={clip} edge="head" />

@@ -8,7 +8,7 @@ import { ClipBlock } from './ClipBlock';
 import type { Column } from './columns';
 import { OwnSound } from './OwnSound';
 import { PauseBands } from './PauseBands';
-import { toPixels, toTime } from './scale';
+import { partInView, toPixels, toTime } from './scale';
 import { useShowing } from './showing';
 
 interface TracksProps {
@@ -130,7 +130,7 @@ function TrackColumn({ piece, column, settled, byId, zoom, chosen, single, lifte
     const item = byId.get(clip.media);
     const media = piece.media[clip.media];
     const offset = clip.link ? apartBy(piece, clip) : 0;
-    const shared = { clip, by: clip.start - (starts?.get(clip.id) ?? clip.start), item, zoom, viewTop, viewBottom };
+    const shared = { clip, by: clip.start - (starts?.get(clip.id) ?? clip.start), item, zoom };
     if (picture && track === piece.tracks[0] && clip.start > gapFrom)
       drawn.push(
         <Gap
@@ -147,6 +147,7 @@ function TrackColumn({ piece, column, settled, byId, zoom, chosen, single, lifte
         <ClipBlock
           key={clip.id}
           {...shared}
+          {...partInView(clip.start, clip.length, zoom, viewTop, viewBottom)}
           media={media}
           kind={track.kind}
           rate={rate}
@@ -166,6 +167,7 @@ function TrackColumn({ piece, column, settled, byId, zoom, chosen, single, lifte
         <OwnSound
           key={`own ${clip.id}`}
           {...shared}
+          {...partInView(span.start, span.end - span.start, zoom, viewTop, viewBottom)}
           left={own.left}
           width={own.width}
           pullable={single === clip.id && !track.locked}

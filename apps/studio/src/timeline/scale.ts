@@ -12,6 +12,16 @@ export const standing = (start: Flicks, by: Flicks, zoom: number): { top: number
   transform: by === 0 ? undefined : `translateY(${toPixels(by, zoom)}px)`,
 });
 
+/** The least height of something on a track, and the room left below it, in pixels. */
+const LEAST = 2;
+
+/** How high a stretch of time is drawn, and which part of that is in view, in pixels from its own top. */
+export function partInView(start: Flicks, length: Flicks, zoom: number, viewTop: number, viewBottom: number) {
+  const top = toPixels(start, zoom);
+  const height = Math.max(LEAST, toPixels(length, zoom) - LEAST);
+  return { height, seenTop: Math.max(0, viewTop - top), seenBottom: Math.min(height, viewBottom - top) };
+}
+
 /** Least distance between two labels of the ruler, in pixels. */
 const LABEL_ROOM = 44;
 
