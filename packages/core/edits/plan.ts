@@ -1,5 +1,5 @@
 import { clipEnd, indexAt, isFree, isStill, timelineOf, timelines, type Clip, type Piece, type Track } from '../piece';
-import type { Flicks } from '../time';
+import { firstWhere, type Flicks } from '../time';
 import { difference, sameClips, type Patch } from './difference';
 import { EditRefused, type EditContext } from './edit';
 import { tidy } from './tidy';
@@ -259,7 +259,9 @@ export class Plan {
   /** The clips that a ripple from `time` on moves. */
   after(lanes: readonly Lane[], time: Flicks): string[] {
     const ids: string[] = [];
-    for (const lane of lanes) for (let i = firstFrom(lane, time); i < lane.clips.length; i += 1) ids.push((lane.clips[i] as Clip).id);
+    for (const lane of lanes)
+      for (let i = firstWhere(lane.clips, (clip) => clip.start >= time); i < lane.clips.length; i += 1)
+        ids.push((lane.clips[i] as Clip).id);
     return ids;
   }
 
@@ -315,16 +317,4 @@ function withClips(piece: Piece, inside: string | null, index: number, clips: Cl
   if (inside === null) return { ...piece, tracks: into(piece.tracks) };
   const nest = piece.nests?.[inside];
   return nest ? { ...piece, nests: { ...piece.nests, [inside]: { ...nest, tracks: into(nest.tracks) } } } : piece;
-}
-
-/** Index of the first clip of a lane that starts at `time` or later. */
-function firstFrom(lane: Lane, time: Flicks): number {
-  let low = 0;
-  let high = lane.clips.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if ((lane.clips[middle] as Clip).start >= time) high = middle;
-    else low = middle + 1;
-  }
-  return low;
 }

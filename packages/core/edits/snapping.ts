@@ -1,5 +1,5 @@
 import { clipEnd, type Piece } from '../piece';
-import type { Flicks } from '../time';
+import { firstWhere, type Flicks } from '../time';
 
 /** A time that something being dragged can catch on, and what it is. */
 export interface SnapPoint {
@@ -33,23 +33,11 @@ export function snapPoints(
 export function snap(edges: readonly Flicks[], points: readonly SnapPoint[], reach: Flicks): { shift: Flicks; point: SnapPoint } | null {
   let best: { shift: Flicks; point: SnapPoint } | null = null;
   for (const edge of edges)
-    for (let i = firstFrom(points, edge - reach); i < points.length; i += 1) {
+    for (let i = firstWhere(points, (point) => point.time >= edge - reach); i < points.length; i += 1) {
       const point = points[i] as SnapPoint;
       const shift = point.time - edge;
       if (shift > reach) break;
       if (!best || Math.abs(shift) < Math.abs(best.shift)) best = { shift, point };
     }
   return best;
-}
-
-/** Index of the first point at a time or later. */
-function firstFrom(points: readonly SnapPoint[], time: Flicks): number {
-  let low = 0;
-  let high = points.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if ((points[middle] as SnapPoint).time >= time) high = middle;
-    else low = middle + 1;
-  }
-  return low;
 }

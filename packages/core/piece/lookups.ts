@@ -1,4 +1,4 @@
-import type { Flicks } from '../time';
+import { firstWhere, type Flicks } from '../time';
 import { clipEnd, type Clip } from './clip';
 import type { MediaFacts } from './media';
 import type { Piece } from './piece';
@@ -17,14 +17,7 @@ export function trackLength(track: Pick<Track, 'clips'>): Flicks {
 
 /** Index of the first clip that ends after `time` (binary search), `clips.length` when there is none. */
 export function indexAt(track: Pick<Track, 'clips'>, time: Flicks): number {
-  let low = 0;
-  let high = track.clips.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (clipEnd(track.clips[middle] as Clip) > time) high = middle;
-    else low = middle + 1;
-  }
-  return low;
+  return firstWhere(track.clips, (clip) => clipEnd(clip) > time);
 }
 
 /** Whether nothing on a track lies between two times. */

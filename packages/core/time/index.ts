@@ -1,3 +1,4 @@
 export * from './flicks';
 export * from './rate';
 export * from './timecode';
+export * from './search';

@@ -1,12 +1,11 @@
 import type { MediaItem } from '@flimzy/contract';
 import { changedFields } from '@flimzy/core/edits';
-import { isStill, type Clip, type MediaFacts } from '@flimzy/core/piece';
+import type { Clip, MediaFacts } from '@flimzy/core/piece';
 import { formatTimecode, type Rate } from '@flimzy/core/time';
 import { memo } from 'react';
-import { Filmstrip } from './Filmstrip';
+import { Material } from './Material';
 import { NestInside } from './NestInside';
 import { HEADS } from './TrackHeads';
-import { Waveform } from './Waveform';
 
 export interface ClipFaceProps {
   clip: Clip;
@@ -139,32 +138,9 @@ export const ClipFace = memo(function ClipFace({
       >
         {media?.kind === 'nest' ? (
           <NestInside clip={clip} kind={kind} zoom={zoom} width={width} viewTop={seenTop} viewBottom={seenBottom} />
-        ) : null}
-        {kind === 'picture' && item?.filmstrip && media ? (
-          <Filmstrip
-            media={clip.media}
-            strip={item.filmstrip}
-            from={clip.hold ?? clip.from}
-            still={isStill(clip, media)}
-            width={width}
-            zoom={zoom}
-            viewTop={seenTop}
-            viewBottom={seenBottom}
-          />
-        ) : null}
-        {kind === 'sound' && media?.kind !== 'nest' ? (
-          <Waveform
-            media={clip.media}
-            there={item?.hasPeaks ?? false}
-            from={clip.from}
-            viewTop={seenTop}
-            viewBottom={seenBottom}
-            width={width}
-            zoom={zoom}
-            level={clip.level}
-            colour={media?.kind === 'sound' ? 'var(--c-music)' : 'var(--c-speech)'}
-          />
-        ) : null}
+        ) : (
+          <Material clip={clip} media={media} item={item} kind={kind} zoom={zoom} width={width} viewTop={seenTop} viewBottom={seenBottom} />
+        )}
         {clip.hold !== undefined ? <Badge text="still" /> : null}
         {media?.kind === 'nest' ? <Badge text="nest" /> : null}
         {offset !== null ? <Badge text={`${offset > 0 ? '+' : '−'}${Math.abs(offset)} f`} warn /> : null}

@@ -1,11 +1,10 @@
-import { clipEnd, isHeard, isStill, type Clip, type MediaFacts, type Piece, type Timeline } from '@flimzy/core/piece';
+import { clipEnd, isHeard, type Clip, type MediaFacts, type Piece, type Timeline } from '@flimzy/core/piece';
 import { heardTracks } from '@flimzy/core/sound';
 import type { Flicks } from '@flimzy/core/time';
 import { useMediaOf } from '../api/queries';
 import { useEditor } from '../editing/editor';
-import { Filmstrip } from './Filmstrip';
+import { Material } from './Material';
 import { toPixels } from './scale';
-import { Waveform } from './Waveform';
 
 interface NestInsideProps {
   clip: Clip;
@@ -50,29 +49,7 @@ function Inside({ nest, media, from, kind, zoom, width, viewTop, viewBottom }: I
         const view = { viewTop: Math.max(0, viewTop - top(clip)), viewBottom: Math.min(height, viewBottom - top(clip)) };
         return (
           <div key={clip.id} style={{ position: 'absolute', top: top(clip), left: 0, width, height, overflow: 'hidden' }}>
-            {kind === 'picture' && item?.filmstrip && facts ? (
-              <Filmstrip
-                media={clip.media}
-                strip={item.filmstrip}
-                from={clip.hold ?? clip.from}
-                still={isStill(clip, facts)}
-                width={width}
-                zoom={zoom}
-                {...view}
-              />
-            ) : null}
-            {kind === 'sound' ? (
-              <Waveform
-                media={clip.media}
-                there={item?.hasPeaks ?? false}
-                from={clip.from}
-                {...view}
-                width={width}
-                zoom={zoom}
-                level={clip.level}
-                colour={facts?.kind === 'sound' ? 'var(--c-music)' : 'var(--c-speech)'}
-              />
-            ) : null}
+            <Material clip={clip} media={facts} item={item} kind={kind} zoom={zoom} width={width} {...view} />
           </div>
         );
       })}

@@ -2,9 +2,9 @@ import { soundSpan, type Clip } from '@flimzy/core/piece';
 import { memo } from 'react';
 import type { ClipBlockProps } from './ClipBlock';
 import { looksAlike, type ClipFaceProps } from './ClipFace';
+import { Material } from './Material';
 import { NestInside } from './NestInside';
 import { standing } from './scale';
-import { Waveform } from './Waveform';
 
 interface OwnSoundProps extends Pick<
   ClipBlockProps,
@@ -60,14 +60,7 @@ const SoundFace = memo(function SoundFace({
       }}
     >
       <NestInside clip={clip} kind="sound" {...seen} />
-      <Waveform
-        media={clip.media}
-        there={item?.hasPeaks ?? false}
-        from={clip.from - (clip.lead ?? 0)}
-        {...seen}
-        level={clip.level}
-        colour="var(--c-speech)"
-      />
+      <Material clip={clip} media={undefined} item={item} kind="sound" ownSound {...seen} />
     </div>
   );
 }, looksAlike);

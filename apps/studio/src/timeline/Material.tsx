@@ -1,0 +1,36 @@
+import type { MediaItem } from '@flimzy/contract';
+import { isStill, type Clip, type MediaFacts } from '@flimzy/core/piece';
+import { Filmstrip } from './Filmstrip';
+import { Waveform } from './Waveform';
+
+interface MaterialProps {
+  clip: Clip;
+  media: MediaFacts | undefined;
+  item: MediaItem | undefined;
+  kind: 'picture' | 'sound';
+  zoom: number;
+  width: number;
+  /** Starts with the clip's own sound, which may begin before its picture. */
+  ownSound?: boolean;
+  /** The part in view, in pixels from its top. */
+  viewTop: number;
+  viewBottom: number;
+}
+
+/** The stretch of material that a clip uses: its frames, or its waveform as loud as it will sound. */
+export function Material({ clip, media, item, kind, ownSound = false, ...seen }: MaterialProps) {
+  if (kind === 'picture')
+    return item?.filmstrip && media ? (
+      <Filmstrip media={clip.media} strip={item.filmstrip} from={clip.hold ?? clip.from} still={isStill(clip, media)} {...seen} />
+    ) : null;
+  return (
+    <Waveform
+      media={clip.media}
+      there={item?.hasPeaks ?? false}
+      from={clip.from - (ownSound ? (clip.lead ?? 0) : 0)}
+      level={clip.level}
+      colour={media?.kind === 'sound' ? 'var(--c-music)' : 'var(--c-speech)'}
+      {...seen}
+    />
+  );
+}
