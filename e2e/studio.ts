@@ -20,11 +20,10 @@ export const CODED = (name: string) => path.join(ROOT, 'demo/test-media', `${nam
 export const DEMO = (name: string) => path.join(ROOT, 'demo/media', name);
 export const home = () => process.env.FLIMZY ?? '';
 
-export const pieceId = (page: Page) => /piece\/([a-z0-9-]+)/.exec(page.url())?.[1] ?? '';
-
 /** What the server holds of the piece that a page has open. */
 export async function pieceOf(page: Page): Promise<Piece> {
-  const answer = await page.request.get(`${home()}/api/pieces/${pieceId(page)}`);
+  const id = /piece\/([a-z0-9-]+)/.exec(page.url())?.[1] ?? '';
+  const answer = await page.request.get(`${home()}/api/pieces/${id}`);
   return ((await answer.json()) as OpenedPiece).piece;
 }
 
@@ -185,28 +184,21 @@ export const STILL = [
   [120, 60],
 ];
 
-/** Edits a piece over the API; a page that has it open hears of it as of another window's edits. */
-export async function editPiece(page: Page, id: string, edits: readonly { name: string; params: unknown }[]): Promise<void> {
-  const { revision } = (await (await page.request.get(`${home()}/api/pieces/${id}`)).json()) as OpenedPiece;
-  const requests = edits.map((one) => ({ kind: 'do', id: crypto.randomUUID(), ...one }));
-  const answer = await page.request.post(`${home()}/api/pieces/${id}/edits`, { data: { since: revision, requests } });
-  const { refused } = (await answer.json()) as { refused: unknown[] };
-  expect(refused).toEqual([]);
-}
-
 /** Makes a piece of 30 fps (vertical, small) over the API and opens it: the quick way where assembling is not what is tested. */
 export async function openPiece(page: Page, name: string, clips: readonly Wanted[], size = { width: 540, height: 960 }): Promise<void> {
   const rate = { num: 30, den: 1 };
   const time = (n: number) => n * frameLength(rate);
   const made = await page.request.post(`${home()}/api/pieces`, { data: { name, format: { ...size, rate } } });
   const { id } = (await made.json()) as { id: string };
-  const edits = [];
+  const requests = [];
   for (const { media, from, frames, track = 'main', at, fit = 'fill' } of clips) {
     const { facts } = (await (await page.request.get(`${home()}/api/media/${media}`)).json()) as { facts: unknown };
     const params = { track, media: facts, at: at === undefined ? null : time(at), from: time(from), length: time(frames), fit };
-    edits.push({ name: 'add', params });
+    requests.push({ kind: 'do', id: crypto.randomUUID(), name: 'add', params });
   }
-  await editPiece(page, id, edits);
+  const answer = await page.request.post(`${home()}/api/pieces/${id}/edits`, { data: { since: 0, requests } });
+  const { refused } = (await answer.json()) as { refused: unknown[] };
+  expect(refused).toEqual([]);
   await page.goto(`${home()}/piece/${id}`);
   await expect(page.getByTestId('piece-title')).toHaveText(name);
   await expect(clip(page, 0)).toBeAttached();

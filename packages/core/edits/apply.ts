@@ -66,8 +66,7 @@ export const TOGETHER = 'together';
  * @throws EditRefused with a sentence for people when it cannot be made, or would break an invariant.
  */
 export function applyEdit(piece: Piece, id: string, name: string, rawParams: unknown): EditResult {
-  let n = 0;
-  const newId = () => `${id}.${(n += 1)}`;
+  const newId = idsOf(id);
   if (name !== TOGETHER) return applyOne(piece, name, rawParams, newId);
   const params = sensible(Together, name, rawParams);
   const results: EditResult[] = [];
@@ -82,6 +81,12 @@ export function applyEdit(piece: Piece, id: string, name: string, rawParams: unk
   };
 }
 
+/** The ids of what an edit makes, one after the other. */
+function idsOf(edit: string): () => string {
+  let n = 0;
+  return () => `${edit}.${(n += 1)}`;
+}
+
 function sensible<S extends z.ZodType>(schema: S, name: string, raw: unknown): z.output<S> {
   const parsed = schema.safeParse(raw);
   if (parsed.success) return parsed.data;
@@ -94,8 +99,7 @@ function sensible<S extends z.ZodType>(schema: S, name: string, raw: unknown): z
  * @throws EditRefused as {@link applyEdit} does
  */
 export function draftOf(piece: Piece, name: string, rawParams: unknown): Piece {
-  let n = 0;
-  const newId = () => `draft.${(n += 1)}`;
+  const newId = idsOf('draft');
   const steps = name === TOGETHER ? sensible(Together, name, rawParams).edits : [{ name, params: rawParams }];
   return steps.reduce((current, one) => applyOne(current, one.name, one.params, newId, false).piece, piece);
 }

@@ -58,6 +58,10 @@ function groundOf(kind: 'picture' | 'sound', media: MediaFacts | undefined): str
   return `color-mix(in srgb, ${media?.kind === 'sound' ? 'var(--c-music) 16%' : 'var(--c-speech) 13%'}, var(--c-panel))`;
 }
 
+/** The box of a clip, or of its own sound. */
+export const boxOf = (kind: 'picture' | 'sound', media: MediaFacts | undefined) =>
+  ({ position: 'absolute', inset: 0, overflow: 'hidden', borderRadius: 7, background: groundOf(kind, media) }) as const;
+
 /** A word in the corner of a clip: that it stands still, or by how many frames it is out of step. */
 function Badge({ text, warn = false }: { text: string; warn?: boolean }) {
   return (
@@ -128,11 +132,7 @@ export const ClipFace = memo(function ClipFace({
     <>
       <div
         style={{
-          position: 'absolute',
-          inset: 0,
-          overflow: 'hidden',
-          borderRadius: 7,
-          background: groundOf(kind, media),
+          ...boxOf(kind, media),
           boxShadow: selected ? '0 0 0 2.5px var(--c-paper)' : lifted ? '0 8px 24px rgba(0,0,0,0.5)' : 'none',
         }}
       >

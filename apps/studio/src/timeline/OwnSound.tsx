@@ -1,7 +1,7 @@
 import { soundSpan, type Clip } from '@flimzy/core/piece';
 import { memo } from 'react';
 import type { ClipBlockProps } from './ClipBlock';
-import { looksAlike, type ClipFaceProps } from './ClipFace';
+import { boxOf, looksAlike, type ClipFaceProps } from './ClipFace';
 import { Material } from './Material';
 import { NestInside } from './NestInside';
 import { standing } from './scale';
@@ -50,15 +50,7 @@ const SoundFace = memo(function SoundFace({
   ...seen
 }: Pick<ClipFaceProps, 'clip' | 'item' | 'zoom' | 'width'> & { viewTop: number; viewBottom: number }) {
   return (
-    <div
-      style={{
-        position: 'absolute',
-        inset: 0,
-        overflow: 'hidden',
-        borderRadius: 7,
-        background: 'color-mix(in srgb, var(--c-speech) 13%, var(--c-panel))',
-      }}
-    >
+    <div style={boxOf('sound', undefined)}>
       <NestInside clip={clip} kind="sound" {...seen} />
       <Material clip={clip} media={undefined} item={item} kind="sound" ownSound {...seen} />
     </div>

@@ -1,5 +1,5 @@
 import type { MediaItem } from '@flimzy/contract';
-import { clipEnd, indexAt, isHeard, pieceLength, soundSpan, apartBy, type Clip, type Piece, type Track } from '@flimzy/core/piece';
+import { clipEnd, indexAt, isHeard, pieceLength, soundSpan, apartBy, type Clip, type Piece } from '@flimzy/core/piece';
 import { formatTimecode, frameLength, type Flicks } from '@flimzy/core/time';
 import { memo } from 'react';
 import { currentPiece, useEditor } from '../editing/editor';
@@ -28,7 +28,7 @@ export const Tracks = memo(function Tracks({ piece, columns, width, byId, zoom, 
   const { show, box } = useShowing();
   const selected = useEditor((s) => s.selected);
   const original = currentPiece();
-  const settled = original === piece ? null : new Map(original?.tracks.map((track) => [track.id, track]));
+  const starts = original && original !== piece ? startsIn(original) : null;
   const chosen = new Set(selected);
   return (
     <>
@@ -37,7 +37,7 @@ export const Tracks = memo(function Tracks({ piece, columns, width, byId, zoom, 
           key={column.track.id}
           piece={piece}
           column={column}
-          settled={settled?.get(column.track.id) ?? null}
+          starts={starts}
           byId={byId}
           zoom={zoom}
           chosen={chosen}
@@ -90,20 +90,20 @@ export const Tracks = memo(function Tracks({ piece, columns, width, byId, zoom, 
   );
 });
 
-const stood = new WeakMap<Track, Map<string, Flicks>>();
+const stood = new WeakMap<Piece, Map<string, Flicks>>();
 
-/** When the clips of a track begin, by id: gathered once for every state of it. */
-function startsOn(track: Track): Map<string, Flicks> {
-  const starts = stood.get(track) ?? new Map(track.clips.map((clip) => [clip.id, clip.start]));
-  stood.set(track, starts);
+/** When every clip begins, by id: gathered once for every state of the piece. */
+function startsIn(piece: Piece): Map<string, Flicks> {
+  const starts = stood.get(piece) ?? new Map(piece.tracks.flatMap(({ clips }) => clips.map((clip) => [clip.id, clip.start] as const)));
+  stood.set(piece, starts);
   return starts;
 }
 
 interface ColumnProps {
   piece: Piece;
   column: Column;
-  /** The track as it is without what is being dragged, where that differs. */
-  settled: Track | null;
+  /** When clips begin without what is being dragged; null when nothing is. */
+  starts: ReadonlyMap<string, Flicks> | null;
   byId: ReadonlyMap<string, MediaItem>;
   zoom: number;
   chosen: ReadonlySet<string>;
@@ -115,12 +115,11 @@ interface ColumnProps {
 }
 
 /** One track: only the clips in view are there. */
-function TrackColumn({ piece, column, settled, byId, zoom, chosen, single, lifted, stirred, viewTop, viewBottom }: ColumnProps) {
+function TrackColumn({ piece, column, starts, byId, zoom, chosen, single, lifted, stirred, viewTop, viewBottom }: ColumnProps) {
   const { track, left, width, own } = column;
   const { rate } = piece.format;
   const [from, to] = [toTime(viewTop, zoom), toTime(viewBottom, zoom)];
   const picture = track.kind === 'picture';
-  const starts = settled && settled !== track ? startsOn(settled) : null;
   const drawn: React.JSX.Element[] = [];
   for (let i = Math.max(0, indexAt(track, from) - 1); i < track.clips.length; i += 1) {
     const clip = track.clips[i] as Clip;
