@@ -30,7 +30,7 @@ module.exports = {
       transform: { '\\.mjs$': 'babel-jest' },
       setupFiles: ['<rootDir>/test/components/setup.ts'],
       transformIgnorePatterns: [
-        '/node_modules/(?!((jest-)?react-native|@react-native(-community)?|expo|@expo|nativewind|react-native-css-interop|lucide|@flimzy|zod))',
+        '/node_modules/(?!((jest-)?react-native|@react-native(-community)?|expo|@expo|nativewind|react-native-css-interop|lucide|@flimzy|zod|uuid))',
       ],
     },
   ],

@@ -4,7 +4,7 @@ import { randomUUID } from 'node:crypto';
 import { cpSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import type { Delivery, MediaItem, OpenedPiece, PieceSummary } from '@flimzy/contract';
+import { OURS_HEADER, type Delivery, type MediaItem, type OpenedPiece, type PieceSummary } from '@flimzy/contract';
 import type { EditParams } from '@flimzy/core/edits';
 import { frameLength, frameStart } from '@flimzy/core/time';
 import { serve, withDemo } from '../e2e/serving';
@@ -28,7 +28,8 @@ const server = await serve(data);
 async function api<T>(method: string, url: string, body?: unknown): Promise<T> {
   const response = await fetch(server.address + url, {
     method,
-    ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+    headers: { [OURS_HEADER]: '1', 'content-type': 'application/json' },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
   });
   if (!response.ok) throw new Error(`${method} ${url}: ${await response.text()}`);
   return (await response.json()) as T;

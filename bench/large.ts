@@ -3,7 +3,7 @@ import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { chromium } from '@playwright/test';
-import type { MediaItem, OpenedPiece, PieceSummary } from '@flimzy/contract';
+import { OURS_HEADER, type MediaItem, type OpenedPiece, type PieceSummary } from '@flimzy/contract';
 import { carryOut, editRequest, type Head } from '@flimzy/core/edits';
 import { frameStart } from '@flimzy/core/time';
 import { CHROMIUM_ARGS } from '../e2e/chromium';
@@ -19,8 +19,8 @@ cpSync(await withDemo(), data, { recursive: true });
 const server = await serve(data);
 
 async function api<T>(method: string, url: string, body?: unknown): Promise<T> {
-  const headers = { 'content-type': 'application/json' };
-  const response = await fetch(server.address + url, { method, ...(body === undefined ? {} : { body: JSON.stringify(body), headers }) });
+  const headers = { [OURS_HEADER]: '1', 'content-type': 'application/json' };
+  const response = await fetch(server.address + url, { method, headers, ...(body === undefined ? {} : { body: JSON.stringify(body) }) });
   if (!response.ok) throw new Error(`${method} ${url}: ${await response.text()}`);
   return (await response.json()) as T;
 }

@@ -5,6 +5,7 @@ import { frameLength, frameStart } from '@flimzy/core/time';
 import { readCodes } from '../demo/read';
 import {
   CODED,
+  RESTED,
   addFromShelf,
   bringIn,
   clip,
@@ -57,10 +58,11 @@ test('from three clips on the phone to a file: bring in, assemble, trim, split, 
   await selectClip(page, 1);
   const tail = page.locator('[data-handle="tail"]');
   let shown: { y: number } | null = null;
-  await drag(page, await middleOf(tail), { x: 0, y: -70 }, 0, async () => {
+  await drag(page, await middleOf(tail), { x: 0, y: -70 }, null, async () => {
     await expect(page.getByTestId('drag-says')).toContainText('after it follow');
     await expect(clip(page, 2).getByTestId('would-move')).toBeVisible();
-    await page.waitForTimeout(900); // a finger that rests lets go of what it caught on, which may move it once more
+    // A finger that rests lets go of what it caught on, which may move it once more.
+    if (await page.evaluate(() => navigator.maxTouchPoints > 0)) await expect(page.locator(RESTED)).toBeAttached();
     shown = await clip(page, 2).boundingBox();
   });
   await expect.poll(async () => (await layout(page))[1]?.[1]).toBeLessThan(150);

@@ -24,7 +24,7 @@ test('a J-cut in one gesture: the sound edge is pulled, no picture moves, and it
   await openPiece(page, `J-cut ${info.project.name}`, THREE);
   await goTo(page, '2.10');
   await selectClip(page, 1);
-  await drag(page, await middleOf(page.locator('[data-handle="sound-head"]')), { x: 0, y: -24 }, 0, async () => {
+  await drag(page, await middleOf(page.locator('[data-handle="sound-head"]')), { x: 0, y: -24 }, null, async () => {
     await expect(page.getByTestId('drag-says')).toContainText('before the picture');
   });
   await expect.poll(async () => (await mainClips(page))[1]?.lead ?? 0).toBeGreaterThan(0);
@@ -33,7 +33,7 @@ test('a J-cut in one gesture: the sound edge is pulled, no picture moves, and it
   expect((await trackLayout(page, 0)).map((c) => [...c])).toEqual(STILL);
   // The first clip has a second and more before it, the sound of a clip that begins with its material has none.
   await typeInto(page, 'card-from', '0.00');
-  await drag(page, await middleOf(page.locator('[data-handle="sound-head"]')), { x: 0, y: -24 }, 0, async () => {
+  await drag(page, await middleOf(page.locator('[data-handle="sound-head"]')), { x: 0, y: -24 }, null, async () => {
     await expect(page.getByTestId('drag-says')).toContainText('No more material');
   });
   // The drag gave the clip before its sound back up to the join; both that and the slip are undone.
@@ -185,7 +185,7 @@ test('markers: dropped, named, moved by typing, jumped to', async ({ page }, inf
     .toEqual([[90, 'The pull', 'C']]);
   await press(page.getByRole('button', { name: 'Go to The pull' }));
   await expect(page.getByTestId('clock')).toHaveValue('0:03.00');
-  await drag(page, await middleOf(page.getByTestId('marker')), { x: 0, y: 45 }, 0, async () => {
+  await drag(page, await middleOf(page.getByTestId('marker')), { x: 0, y: 45 }, null, async () => {
     await expect(page.getByTestId('drag-says')).toContainText('Marker The pull; no clip moves');
   });
   await expect.poll(async () => (await pieceOf(page)).markers?.[0]?.time).toBeGreaterThan(90 * 23_520_000);
@@ -202,7 +202,7 @@ test('the same end of several clips is pulled at once; the head of the first gro
   await expect(page.getByText('2 selected')).toBeVisible();
   await goTo(page, '2.00');
   const tail = page.locator('[data-handle="tail"]').first();
-  await drag(page, await middleOf(tail), { x: 0, y: -40 }, 0, async () => {
+  await drag(page, await middleOf(tail), { x: 0, y: -40 }, null, async () => {
     await expect(page.getByTestId('drag-says')).toContainText('2 clips, each by as much');
   });
   await expect.poll(async () => (await trackLayout(page, 0))[0]?.[1]).toBeLessThan(60);

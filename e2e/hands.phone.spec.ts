@@ -1,4 +1,5 @@
 import {
+  PICKED_UP,
   THREE,
   addFromShelf,
   clip,
@@ -13,6 +14,7 @@ import {
   openShelf,
   press,
   selectClip,
+  standStill,
   test,
   trackLayout,
 } from './studio';
@@ -35,7 +37,7 @@ test('a clip held and dragged goes to a seam; the rest makes room, and the words
   await three(page);
   await goTo(page, '0.10');
   const from = await middleOf(clip(page, 0));
-  await drag(page, from, { x: 0, y: 118 }, 500, async () => {
+  await drag(page, from, { x: 0, y: 118 }, PICKED_UP, async () => {
     await expect(page.getByTestId('drag-says')).toContainText('Between Dusk and Line in hand; the rest makes room');
   });
   await expect
@@ -53,7 +55,10 @@ test('a quick swipe scrolls time and never moves a clip', async ({ page }) => {
   await goTo(page, '0.00');
   const before = await layout(page);
   const from = await middleOf(clip(page, 1));
+  // However slowly the moves arrive, this finger does not stay long enough to pick anything up.
+  await standStill(page);
   await drag(page, from, { x: 0, y: -150 });
+  await page.clock.resume();
   await expect.poll(() => page.getByTestId('clock').inputValue()).not.toBe('0:00.00');
   expect(await layout(page)).toEqual(before);
 });
@@ -84,7 +89,7 @@ test('an end pulled while the rest stays stops at the neighbour, and says so', a
   await goTo(page, '1.20');
   await selectClip(page, 0);
   await press(page.getByTestId('rest'));
-  await drag(page, await middleOf(page.locator('[data-handle="tail"]')), { x: 0, y: 60 }, 0, async () => {
+  await drag(page, await middleOf(page.locator('[data-handle="tail"]')), { x: 0, y: 60 }, null, async () => {
     await expect(page.getByTestId('drag-says')).toContainText('The neighbour is in the way');
   });
   expect(await layout(page)).toEqual([
@@ -143,7 +148,7 @@ test('a clip held and dragged across goes onto a new track on top, and covers wh
   const box = await clip(page, 0).boundingBox();
   if (!box) throw new Error('the clip is not in view');
   const from = { x: box.x + 30, y: box.y + 60 };
-  await drag(page, from, { x: 385 - from.x, y: 0 }, 500, async () => {
+  await drag(page, from, { x: 385 - from.x, y: 0 }, PICKED_UP, async () => {
     await expect(page.getByTestId('drag-says')).toContainText('on a new track; nothing else moves');
   });
   await expect.poll(() => trackLayout(page, 1)).toEqual([[0, 60]]);

@@ -1,4 +1,4 @@
-import { addFromShelf, clip, drag, expect, layout, makePiece, middleOf, selectClip, test } from './studio';
+import { LONG, addFromShelf, clip, drag, expect, layout, makePiece, middleOf, openPiece, selectClip, test } from './studio';
 
 test('everything of the slice by keys: steps, split, delete, undo, redo, play', async ({ page }) => {
   await makePiece(page, 'By keys', 'vertical', '30');
@@ -25,7 +25,7 @@ test('everything of the slice by keys: steps, split, delete, undo, redo, play', 
   await expect.poll(async () => (await layout(page))[0]?.[0]).toBe(0);
   await page.keyboard.press('End');
   await expect(clock).toHaveValue('0:13.02');
-  await page.keyboard.press('Home');
+  await openPiece(page, 'Played by keys', LONG);
   await page.keyboard.press(' ');
   await expect(page.getByRole('button', { name: 'Pause' })).toBeVisible();
   await expect.poll(() => clock.inputValue()).not.toMatch(/0:00/); // it goes on while we look: any later second will do

@@ -1,6 +1,6 @@
 import { pieceLength } from '@flimzy/core/piece';
 import { formatTimecode, frameLength } from '@flimzy/core/time';
-import { clip, expect, goTo, home, pieceOf, press, test } from './studio';
+import { LONG, THREE, expect, goTo, openPiece, pieceOf, press, test } from './studio';
 
 /** The preview as the page shows it to whoever measures it. */
 interface Measured {
@@ -11,8 +11,7 @@ interface Measured {
 test('while it plays, pictures come in order and never before their sound; it stops where it is, and by itself at the end', async ({
   page,
 }) => {
-  await page.goto(`${home()}/piece/demo-first-flight`);
-  await expect(clip(page, 0)).toBeAttached();
+  await openPiece(page, 'Played', [...THREE, ...LONG]);
   const piece = await pieceOf(page);
   const frame = frameLength(piece.format.rate);
   const clock = page.getByTestId('clock');
@@ -32,6 +31,7 @@ test('while it plays, pictures come in order and never before their sound; it st
   const list = await seen.jsonValue();
   const wrong = list.filter(([time, heard], i) => time > heard || time % frame !== 0 || (i > 0 && time < (list[i - 1]?.[0] ?? 0)));
   expect(wrong).toEqual([]);
+  await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
   const stopped = await clock.inputValue();
   expect(stopped).not.toBe(formatTimecode(0, piece.format.rate));
   await page.waitForTimeout(400);

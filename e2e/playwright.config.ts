@@ -5,7 +5,7 @@ export default defineConfig({
   testDir: '.',
   outputDir: '../test-results/e2e',
   workers: 2,
-  retries: 1,
+  retries: 0,
   timeout: 240_000,
   expect: { timeout: 15_000 },
   reporter: [['list'], ['json']],

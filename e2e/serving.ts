@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
+import type { MediaItem } from '@flimzy/contract';
 
 export const ROOT = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
 
@@ -45,7 +46,11 @@ export async function withDemo(): Promise<string> {
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted && existsSync(folder)) return folder;
   rmSync(folder, { recursive: true, force: true });
   const server = await serve(folder);
-  await new Promise((resolve) => setTimeout(resolve, 3000)); // the last filmstrips
+  for (;;) {
+    const items = (await (await fetch(`${server.address}/api/media`)).json()) as MediaItem[];
+    if (items.every((item) => item.work === null)) break; // the last filmstrips are made
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  }
   await server.stop();
   writeFileSync(stamp, wanted);
   return folder;

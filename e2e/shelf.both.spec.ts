@@ -1,4 +1,6 @@
 import {
+  GRIPPED,
+  CARRIED,
   addFromShelf,
   clip,
   drag,
@@ -127,7 +129,7 @@ test('the order of a piece’s shelf is dragged', async ({ page }, info) => {
   await press(page.getByTestId('shelf-as'));
   const grip = await middleOf(page.getByTestId('grip-demo-spars'));
   const first = await middleOf(page.getByTestId('grip-demo-hilltop'));
-  await drag(page, grip, { x: 0, y: first.y - grip.y - 6 }, 300);
+  await drag(page, grip, { x: 0, y: first.y - grip.y - 6 }, GRIPPED);
   await expect.poll(async () => (await pieceOf(page)).shelf?.map((e) => e.media.id)).toEqual(['demo-spars', 'demo-hilltop', 'demo-dusk']);
 });
 
@@ -140,7 +142,7 @@ test('an item is dragged from the shelf onto the timeline: between two clips, an
   await item(page, 'Dusk').scrollIntoViewIfNeeded();
   const from = await middleOf(item(page, 'Dusk'));
   const to = { x: second.x + 40, y: second.y + 8 };
-  await drag(page, from, { x: to.x - from.x, y: to.y - from.y }, 450, async () => {
+  await drag(page, from, { x: to.x - from.x, y: to.y - from.y }, CARRIED, async () => {
     await expect(page.getByTestId('drag-says')).toContainText('Between Hilltop and Beach run; the rest makes room');
   });
   await expect.poll(async () => (await mainClips(page)).map((c) => c.name)).toEqual(['Hilltop', 'Dusk', 'Beach run']);
@@ -152,7 +154,7 @@ test('an item is dragged from the shelf onto the timeline: between two clips, an
   const again = await middleOf(item(page, 'Spars'));
   const last = await page.locator('[data-head="sound-1"]').boundingBox();
   const past = { x: (last?.x ?? 0) + 10, y: second.y + 60 };
-  await drag(page, again, { x: past.x - again.x, y: past.y - again.y }, 450, async () => {
+  await drag(page, again, { x: past.x - again.x, y: past.y - again.y }, CARRIED, async () => {
     await expect(page.getByTestId('drag-says')).toContainText('on a new track; nothing else moves');
   });
   await expect

@@ -1,23 +1,33 @@
 import { execFileSync } from 'node:child_process';
 import path from 'node:path';
 import { expect, test as plain, type Locator, type Page } from '@playwright/test';
-import type { OpenedPiece } from '@flimzy/contract';
+import { OURS_HEADER, type OpenedPiece } from '@flimzy/contract';
 import type { Clip, Piece } from '@flimzy/core/piece';
 import { frameLength } from '@flimzy/core/time';
 import { ROOT } from './serving';
 
 export { expect };
 
-/** Tests on a device that has seen the gestures already. */
+/**
+ * Tests on a device that has seen the gestures already, and where what the page takes away by itself after some seconds stays ten
+ * times as long: a machine that stands still for a while must not make a notice be missed.
+ */
 export const test = plain.extend({
   context: async ({ context }, use) => {
-    await context.addInitScript(() => localStorage.setItem('flimzy.gestures-seen', 'yes'));
+    await context.addInitScript(() => {
+      localStorage.setItem('flimzy.gestures-seen', 'yes');
+      const real = window.setTimeout;
+      const slower = (run: TimerHandler, ms = 0, ...args: unknown[]) => real(run, ms >= 5000 && ms <= 15_000 ? ms * 10 : ms, ...args);
+      window.setTimeout = slower as typeof window.setTimeout;
+    });
     await use(context);
   },
 });
 
 export const CODED = (name: string) => path.join(ROOT, 'demo/test-media', `${name}.mp4`);
 export const DEMO = (name: string) => path.join(ROOT, 'demo/media', name);
+/** What shows that a request comes from our own app. */
+export const OURS = { [OURS_HEADER]: '1' };
 export const home = () => process.env.FLIMZY ?? '';
 
 /** What the server holds of the piece that a page has open. */
@@ -104,12 +114,20 @@ export async function selectClip(page: Page, n: number): Promise<void> {
   await expect(block).toHaveAttribute('aria-pressed', 'true');
 }
 
-/** Drags from the middle of something by pixels: a finger (held first, when `hold`) or the mouse. */
+/** What is on the page once a held finger has picked something up: on the timeline, from the shelf, and along it. */
+export const PICKED_UP = '[data-dragging]';
+export const CARRIED = '[data-testid="carried"]';
+export const GRIPPED = '[aria-roledescription="sortable"][aria-pressed="true"]';
+
+/** On the page once a finger that drags has rested long enough to let go of what it caught on. */
+export const RESTED = '[data-dragging="free"]';
+
+/** Drags from the middle of something by pixels: the mouse, or a finger, which stays until what it picks up is `pickedUp`. */
 export async function drag(
   page: Page,
   from: { x: number; y: number },
   by: { x: number; y: number },
-  hold = 0,
+  pickedUp: string | null = null,
   whileHeld?: () => Promise<void>,
 ): Promise<void> {
   const steps = 12;
@@ -117,7 +135,7 @@ export async function drag(
   if (await page.evaluate(() => navigator.maxTouchPoints > 0)) {
     const cdp = await page.context().newCDPSession(page);
     await cdp.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [from] });
-    await page.waitForTimeout(hold);
+    if (pickedUp !== null) await expect(page.locator(pickedUp)).toBeAttached();
     for (let i = 1; i <= steps; i += 1) {
       await cdp.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: [at(i)] });
       await page.waitForTimeout(25);
@@ -134,6 +152,12 @@ export async function drag(
   }
   await whileHeld?.();
   await page.mouse.up();
+}
+
+/** Stops the page's own clock, to be moved by the test (`page.clock.runFor`) until it is resumed. */
+export async function standStill(page: Page): Promise<void> {
+  await page.clock.install();
+  await page.clock.pauseAt((await page.evaluate(() => Date.now())) + 100);
 }
 
 export async function middleOf(target: Locator): Promise<{ x: number; y: number }> {
@@ -176,6 +200,8 @@ export const THREE: readonly Wanted[] = [
   { media: 'demo-beach-run', from: 40, frames: 60 },
   { media: 'demo-hilltop', from: 180, frames: 60 },
 ];
+/** Three minutes: does not end by itself while something is tried, on any machine. */
+export const LONG: readonly Wanted[] = Array.from({ length: 10 }, (_, n) => ({ media: 'demo-talk-front', from: n, frames: 550 }));
 export const MUSIC: Wanted = { media: 'demo-up-she-goes', from: 0, frames: 180, track: 'sound-1', at: 0 };
 /** Where the three lie, in frames. */
 export const STILL = [
@@ -188,7 +214,7 @@ export const STILL = [
 export async function openPiece(page: Page, name: string, clips: readonly Wanted[], size = { width: 540, height: 960 }): Promise<void> {
   const rate = { num: 30, den: 1 };
   const time = (n: number) => n * frameLength(rate);
-  const made = await page.request.post(`${home()}/api/pieces`, { data: { name, format: { ...size, rate } } });
+  const made = await page.request.post(`${home()}/api/pieces`, { headers: OURS, data: { name, format: { ...size, rate } } });
   const { id } = (await made.json()) as { id: string };
   const requests = [];
   for (const { media, from, frames, track = 'main', at, fit = 'fill' } of clips) {
@@ -196,7 +222,7 @@ export async function openPiece(page: Page, name: string, clips: readonly Wanted
     const params = { track, media: facts, at: at === undefined ? null : time(at), from: time(from), length: time(frames), fit };
     requests.push({ kind: 'do', id: crypto.randomUUID(), name: 'add', params });
   }
-  const answer = await page.request.post(`${home()}/api/pieces/${id}/edits`, { data: { since: 0, requests } });
+  const answer = await page.request.post(`${home()}/api/pieces/${id}/edits`, { headers: OURS, data: { since: 0, requests } });
   const { refused } = (await answer.json()) as { refused: unknown[] };
   expect(refused).toEqual([]);
   await page.goto(`${home()}/piece/${id}`);

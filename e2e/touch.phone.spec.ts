@@ -1,4 +1,6 @@
 import {
+  LONG,
+  PICKED_UP,
   MUSIC,
   STILL,
   THREE,
@@ -14,6 +16,7 @@ import {
   pieceOf,
   press,
   selectClip,
+  standStill,
   test,
   trackLayout,
 } from './studio';
@@ -76,7 +79,7 @@ test('by touch: a box around clips, everything after the playhead, everything on
   const second = await clip(page, 1).boundingBox();
   if (!first || !second) throw new Error('the clips are not in view');
   const from = { x: first.x - 20, y: first.y + 20 };
-  await drag(page, from, { x: 70, y: second.y + 20 - from.y }, 500, async () => {
+  await drag(page, from, { x: 70, y: second.y + 20 - from.y }, PICKED_UP, async () => {
     await expect(page.getByTestId('box')).toBeVisible();
   });
   await expect(page.getByText('2 selected')).toBeVisible();
@@ -99,7 +102,7 @@ test('by touch: several clips are carried to a new track together; what they wou
   const box = await clip(page, 0).boundingBox();
   if (!box) throw new Error('the clip is not in view');
   const from = { x: box.x + 30, y: box.y + 70 };
-  await drag(page, from, { x: 385 - from.x, y: 0 }, 500, async () => {
+  await drag(page, from, { x: 385 - from.x, y: 0 }, PICKED_UP, async () => {
     await expect(page.getByTestId('drag-says')).toContainText('on a new track; nothing else moves');
   });
   await expect.poll(() => trackLayout(page, 1)).toEqual(STILL.slice(0, 2));
@@ -109,7 +112,7 @@ test('by touch: several clips are carried to a new track together; what they wou
   await page.locator('.timeline-scroll').evaluate((node) => node.scrollTo({ left: 0 }));
   const third = await middleOf(clip(page, 0));
   const over = await page.locator('[data-head]').nth(1).boundingBox();
-  await drag(page, third, { x: (over?.x ?? 0) + 20 - third.x, y: -50 }, 500, async () => {
+  await drag(page, third, { x: (over?.x ?? 0) + 20 - third.x, y: -50 }, PICKED_UP, async () => {
     await expect(page.getByTestId('drag-says')).toContainText(/covers (Beach run|Hilltop|2 clips)/);
   });
   await expect.poll(async () => (await pieceOf(page)).tracks[1]?.clips.length).toBeGreaterThan(1);
@@ -127,26 +130,31 @@ test('by touch: a finger that rests lets go of what it caught on', async ({ page
   const clipBox = await clip(page, 0).boundingBox();
   const end = (clipBox?.y ?? 0) + (clipBox?.height ?? 0);
   const cdp = await page.context().newCDPSession(page);
-  const move = (y: number) => cdp.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: [{ x: tail.x, y }] });
+  const move = async (y: number) => {
+    await cdp.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: [{ x: tail.x, y }] });
+    await page.clock.runFor(20);
+  };
+  await standStill(page);
   await cdp.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [tail] });
   // Four pixels beside the marker: caught on it.
   for (let i = 1; i <= 10; i += 1) await move(tail.y + ((marker.y + 4 - end) * i) / 10);
   await expect(page.getByTestId('drag-says')).toContainText('0:01.15');
-  await page.waitForTimeout(900);
+  await page.clock.runFor(800);
   await expect(page.getByTestId('drag-says')).not.toContainText('0:01.15');
   await cdp.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
+  await page.clock.resume();
   await expect.poll(async () => (await trackLayout(page, 0))[0]?.[1]).not.toBe(60);
   expect((await trackLayout(page, 0))[0]?.[1]).not.toBe(45);
 });
 
 test('by touch: a marker dropped while playing stands where it was dropped; an action is found by its words', async ({ page }) => {
-  await openPiece(page, 'Marked on the way', THREE);
+  await openPiece(page, 'Marked on the way', LONG);
   await press(page.getByTestId('play'));
   await expect.poll(() => page.getByTestId('clock').inputValue()).not.toBe('0:00.00');
-  await page.waitForTimeout(700);
   await press(page.getByTestId('mark'));
   await expect(page.getByTestId('marker')).toHaveCount(1);
-  await page.waitForTimeout(500);
+  const dropped = await page.getByTestId('clock').inputValue();
+  await expect.poll(() => page.getByTestId('clock').inputValue()).not.toBe(dropped);
   await expect(page.getByRole('button', { name: 'Pause', exact: true })).toBeVisible();
   await press(page.getByTestId('play'));
   const paused = await page.getByTestId('clock').inputValue();
@@ -159,5 +167,5 @@ test('by touch: a marker dropped while playing stands where it was dropped; an a
   await doAction(page, 'search');
   await page.getByTestId('search-text').fill('every unlocked track');
   await press(page.getByTestId('do-split-all'));
-  await expect.poll(async () => (await mainClips(page)).length).toBe(4);
+  await expect.poll(async () => (await mainClips(page)).length).toBe(11);
 });

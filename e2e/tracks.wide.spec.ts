@@ -25,14 +25,14 @@ test('a box selects clips, and several are dragged together past the last track 
   const second = await clip(page, 1).boundingBox();
   if (!first || !second) throw new Error('the clips are not in view');
   const from = { x: first.x - 22, y: first.y + 10 };
-  await drag(page, from, { x: 80, y: second.y + 20 - from.y }, 0, async () => {
+  await drag(page, from, { x: 80, y: second.y + 20 - from.y }, null, async () => {
     await expect(page.getByTestId('box')).toBeVisible();
   });
   await expect(page.getByText('2 selected')).toBeVisible();
   const sounds = page.locator('[data-head="sound-1"]');
   const target = await middleOf(sounds);
   const start = { x: first.x + 30, y: first.y + 30 };
-  await drag(page, start, { x: target.x - start.x, y: 0 }, 0, async () => {
+  await drag(page, start, { x: target.x - start.x, y: 0 }, null, async () => {
     await expect(page.getByTestId('drag-says')).toContainText('on a new track; nothing else moves');
   });
   await expect

@@ -50,6 +50,7 @@ export async function bundleServer(watch = false) {
       server: path.join(src, 'main.ts'),
       'mixdown.worker': path.join(src, 'deliveries/mixdown.worker.ts'),
       'segment.process': path.join(src, 'deliveries/segment.process.ts'),
+      'photo.process': path.join(src, 'media/photo.process.ts'),
       template: path.join(src, 'db/template.ts'),
     },
     outdir: path.join(root, 'apps/server/dist'),

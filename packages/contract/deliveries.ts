@@ -27,5 +27,6 @@ export const Delivery = z.object({
   segmentsKept: z.number().int().nonnegative(),
   createdAt: z.string(),
   finishedAt: z.string().nullable(),
+  deletedAt: z.string().nullable(),
 });
 export type Delivery = z.infer<typeof Delivery>;

@@ -28,9 +28,15 @@ export const MediaItem = z.object({
   work: z.object({ step: z.enum(['waiting', 'reading', 'proxy', 'filmstrip']), progress: z.number().min(0).max(1) }).nullable(),
   /** Why it failed: a sentence. */
   error: z.string().nullable(),
+  /** What a person should know of it: how much could be read, whether it was recorded in HDR. A sentence. */
+  note: z.string().nullable(),
+  /** Whether the file itself is still there, to be downloaded or tried again. */
+  originalKept: z.boolean(),
   facts: MediaFacts.nullable(),
   /** Whether frames come at uneven times. */
   variableRate: z.boolean(),
+  /** The kind of HDR it was recorded in; null for none. */
+  hdr: z.enum(['hlg', 'pq']).nullable(),
   filmstrip: Filmstrip.nullable(),
   hasPeaks: z.boolean(),
   createdAt: z.string(),

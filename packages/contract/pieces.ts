@@ -4,6 +4,9 @@ import { z } from 'zod';
 
 export const PieceId = z.string().regex(/^[a-z0-9-]{1,64}$/);
 
+/** The last revision a piece can have. */
+export const LAST_REVISION = 2 ** 31 - 1;
+
 /** A piece as the list shows it. */
 export const PieceSummary = z.object({
   id: PieceId,
@@ -35,6 +38,7 @@ export const OpenedPiece = z.object({
   redo: z.array(LogEntry),
   /** How deep the undo stack is in all; more than `undo` holds when older entries were left out. */
   undoDepth: z.number().int().nonnegative(),
+  redoDepth: z.number().int().nonnegative(),
 });
 export type OpenedPiece = z.infer<typeof OpenedPiece>;
 
@@ -51,13 +55,18 @@ export type Version = z.infer<typeof Version>;
 
 /** Edits sent by an app that has confirmed everything up to `since`. */
 export const EditBatch = z.object({
-  since: z.number().int().nonnegative(),
+  since: z.number().int().nonnegative().max(LAST_REVISION),
   requests: z.array(EditRequest).max(500),
 });
+
+/** Most work of one batch: edits, where several made as one count each. A single request may come to more. */
+export const BATCH_WEIGHT = 2_000;
 
 /** The answer: all entries after `since`, others' and one's own, and what could not be done. */
 export const EditAnswer = z.object({
   entries: z.array(LogEntry),
   refused: z.array(z.object({ id: z.uuid(), sentence: z.string() })),
+  /** Requests that had been carried out before, at whatever revision: as good as done. */
+  known: z.array(z.uuid()),
 });
 export type EditAnswer = z.infer<typeof EditAnswer>;

@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { Delivery } from './deliveries';
 import { FrameTable, MediaItem } from './media';
+import { Freeable, Storage } from './storage';
 import { MediaId, PieceName } from '@flimzy/core/piece';
-import { EditAnswer, EditBatch, NewPiece, OpenedPiece, PieceId, PieceSummary, Version } from './pieces';
+import { EditAnswer, EditBatch, NewPiece, OpenedPiece, LAST_REVISION, PieceId, PieceSummary, Version } from './pieces';
 import { LogEntry } from '@flimzy/core/edits';
 
 /** One route: where it is, what goes in, what comes out. The server registers it and the app calls it from this alone. */
@@ -49,6 +50,13 @@ export const ROUTES = {
     method: 'POST',
     url: '/api/media/:id/restore',
     summary: 'Puts a deleted item back.',
+    params: mediaId,
+    answer: MediaItem,
+  }),
+  prepareAgain: route({
+    method: 'POST',
+    url: '/api/media/:id/again',
+    summary: 'Tries once more to make what could not be made of an item.',
     params: mediaId,
     answer: MediaItem,
   }),
@@ -142,10 +150,10 @@ export const ROUTES = {
   }),
   olderEdits: route({
     method: 'GET',
-    url: '/api/pieces/:id/undo',
-    summary: 'Older entries of the undo stack, before a given one.',
+    url: '/api/pieces/:id/stack',
+    summary: 'Entries of the undo or redo stack that lie under a given one, the nearest last.',
     params: pieceId,
-    query: z.object({ before: z.coerce.number().int().positive() }),
+    query: z.object({ stack: z.enum(['undo', 'redo']), below: z.coerce.number().int().positive().max(LAST_REVISION) }),
     answer: z.array(LogEntry),
   }),
   listVersions: route({
@@ -225,6 +233,33 @@ export const ROUTES = {
     params: deliveryId,
     answer: Delivery,
   }),
+  deleteDelivery: route({
+    method: 'DELETE',
+    url: '/api/deliveries/:id',
+    summary: 'Takes an export off the list; it can be restored until its space is freed.',
+    params: deliveryId,
+    answer: Delivery,
+  }),
+  restoreDelivery: route({
+    method: 'POST',
+    url: '/api/deliveries/:id/restore',
+    summary: 'Puts a deleted export back.',
+    params: deliveryId,
+    answer: Delivery,
+  }),
+  storage: route({
+    method: 'GET',
+    url: '/api/storage',
+    summary: 'What takes how much room on the server, and what could be freed.',
+    answer: Storage,
+  }),
+  freeStorage: route({
+    method: 'POST',
+    url: '/api/storage/free',
+    summary: 'Frees the room of one kind of thing, for good.',
+    body: z.object({ what: Freeable }),
+    answer: Storage,
+  }),
   deliveryFile: route({
     method: 'GET',
     url: '/api/deliveries/:id/file',
@@ -238,6 +273,12 @@ export type RouteName = keyof typeof ROUTES;
 
 /** Where resumable uploads go (tus 1.0.0). Metadata: `filename`, `filetype`. The upload's id becomes the media item's. */
 export const UPLOADS_URL = '/api/uploads';
+
+/** A header that every request that changes something carries: a page of another site cannot send it. */
+export const OURS_HEADER = 'x-flimzy';
+
+/** Where a device without a cookie types the access code. */
+export const ENTER_URL = '/enter';
 
 /** Where server-sent events come from. */
 export const EVENTS_URL = '/api/events';

@@ -6,27 +6,39 @@ import rateLimit from '@fastify/rate-limit';
 import fastifyStatic from '@fastify/static';
 import swagger from '@fastify/swagger';
 import swaggerUi from '@fastify/swagger-ui';
+import { ENTER_URL } from '@flimzy/contract';
 import Fastify, { type FastifyInstance } from 'fastify';
 import { jsonSchemaTransform, serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
-import { openDatabase } from './db/open';
 import { lockFolder } from './db/lock';
+import type { OpenDatabase } from './db/open';
 import { SegmentCache } from './deliveries/cache';
 import { deliveryRoutes } from './deliveries/routes';
+import { Stills } from './deliveries/stills';
 import { DeliveryStore } from './deliveries/store';
 import { EventHub } from './events/hub';
 import { eventRoutes } from './events/routes';
+import { clearLeftovers, clearOldUploads } from './files/leftovers';
+import { Space } from './files/space';
+import { StorageKeeper } from './files/storage';
+import { askForCode } from './http/access';
+import { guard } from './http/guard';
 import { ProblemError, problemHandler } from './http/problem';
 import { handle } from './http/register';
 import { JobQueue } from './jobs/queue';
+import { Keeper } from './keeping/keeper';
+import { markClosed, markOpen, openKept } from './keeping/opening';
 import { DataFolder } from './media/folders';
 import { mediaRoutes } from './media/routes';
 import { MediaStore } from './media/store';
 import { adoptFinished, uploadRoutes } from './media/uploads';
-import { workOnMedia } from './media/work';
+import { checkMade, Stopped, workOnMedia } from './media/work';
 import { pieceRoutes } from './pieces/routes';
 import { PieceStore } from './pieces/store';
 
 export const VERSION = '0.1.0';
+
+/** How often what was deleted long ago, and uploads that nobody goes on with, are cleared, in ms. */
+const TIDY_EVERY = 3_600_000;
 
 export interface AppConfig {
   /** Where everything is kept. */
@@ -37,8 +49,16 @@ export interface AppConfig {
   /** The built app to serve; null to serve the API alone. */
   web: string | null;
   log: boolean;
+  /** The host names that are answered to. */
+  names: ReadonlySet<string>;
+  /** What every device types once; null for none. */
+  code: string | null;
+  /** Bytes of the disk that uploads leave free. */
+  spare: number;
   /** Requests a minute from one address. */
   requestsPerMinute?: number;
+  /** Says a line to whoever started the server. */
+  say: (line: string) => void;
 }
 
 /** A running Flimzy: the HTTP server and what stands behind it. Closing the server closes all of it. */
@@ -48,7 +68,10 @@ export interface Running {
   pieces: PieceStore;
   media: MediaStore;
   queue: JobQueue;
-  database: Awaited<ReturnType<typeof openDatabase>>;
+  database: OpenDatabase;
+  keeper: Keeper;
+  /** Aborted when the server begins to close. */
+  closing: AbortSignal;
 }
 
 /** Builds everything on one data folder. @throws FolderInUse */
@@ -56,7 +79,10 @@ export async function buildApp(config: AppConfig): Promise<Running> {
   const folder = new DataFolder(config.data);
   await folder.make();
   const lock = await lockFolder(config.data);
-  const database = await openDatabase(folder.database(), config.template, config.migrations);
+  await clearLeftovers(folder);
+  const { database, mended } = await openKept(folder, config.template, config.migrations);
+  if (mended) config.say(mended);
+  await markOpen(folder);
   const app = Fastify({
     logger: config.log ? { level: 'warn' } : false,
     bodyLimit: 8 * 1024 ** 2,
@@ -64,17 +90,74 @@ export async function buildApp(config: AppConfig): Promise<Running> {
     routerOptions: { maxParamLength: 100 },
   });
   const failed = (error: unknown) => app.log.error(error);
+  const keeper = await Keeper.open(database.db, folder, mended !== null, failed);
   const queue = await JobQueue.open(database, failed);
   const hub = new EventHub();
-  const media = new MediaStore(database.db, hub);
-  const pieces = new PieceStore(database.db, hub);
+  const media = new MediaStore(database.db, hub, keeper);
+  const pieces = new PieceStore(database.db, hub, keeper);
   const cache = new SegmentCache(folder.segments());
   await cache.prune();
-  const deliveries = new DeliveryStore(database.db, hub, media, folder, cache);
+  const deliveries = new DeliveryStore(database.db, hub, media, folder, cache, keeper);
+  const storage = new StorageKeeper(folder, media, pieces, deliveries, mended);
+  const stills = new Stills();
+  const closing = new AbortController();
+  const again = (id: string) => queue.send('prepare', id);
 
   app.setValidatorCompiler(validatorCompiler);
   app.setSerializerCompiler(serializerCompiler);
   problemHandler(app);
+  await secure(app, config, folder);
+  await app.register(compress, { customTypes: /^(text\/(?!event-stream)|application\/(json|javascript|problem\+json)|font\/|image\/svg)/ });
+  await app.register(swagger, { openapi: { info: { title: 'Flimzy', version: VERSION } }, transform: jsonSchemaTransform });
+  await app.register(swaggerUi, { routePrefix: '/api/docs', staticCSP: true });
+  await app.register(fastifyStatic, { root: config.web ?? config.data, serve: false, acceptRanges: true });
+
+  handle(app, 'health', async () => ({ ok: true, version: VERSION }));
+  mediaRoutes(app, media, folder, again);
+  pieceRoutes(app, pieces, media, folder, stills);
+  deliveryRoutes(app, deliveries, pieces, queue);
+  handle(app, 'storage', () => storage.report());
+  handle(app, 'freeStorage', ({ body }) => storage.free(body.what));
+  eventRoutes(app, hub);
+  await uploadRoutes(app, media, folder, new Space(folder.root, config.spare), again);
+  if (config.web) await serveWeb(app, config.web);
+  else
+    app.setNotFoundHandler(() => {
+      throw new ProblemError('not-found', 'There is nothing at this address.');
+    });
+
+  await queue.work('prepare', 2, (id) => workOnMedia(media, folder, id, closing.signal, failed));
+  await queue.work('deliver', 1, (id) => deliveries.work(id));
+  await adoptFinished(media, folder, failed);
+  for (const id of await checkMade(media, folder)) await again(id);
+  for (const id of await deliveries.unfinished()) await queue.send('deliver', id);
+  const tidy = () =>
+    storage
+      .tidy()
+      .then(() => clearOldUploads(folder))
+      .catch(failed);
+  await tidy();
+  const tidying = setInterval(() => void tidy(), TIDY_EVERY);
+  tidying.unref();
+
+  // Before the connections are waited for: what works must not go on meanwhile.
+  app.addHook('preClose', async () => closing.abort(new Stopped('the server is closing')));
+  app.addHook('onClose', async () => {
+    clearInterval(tidying);
+    deliveries.stopAll();
+    stills.close();
+    await queue.close();
+    await keeper.close();
+    await database.close();
+    await markClosed(folder);
+    await lock.release();
+  });
+  return { app, folder, pieces, media, queue, database, keeper, closing: closing.signal };
+}
+
+/** Who may ask, and what a browser may do with the answers. */
+async function secure(app: FastifyInstance, config: AppConfig, folder: DataFolder): Promise<void> {
+  guard(app, config.names, [ENTER_URL]);
   await app.register(helmet, {
     contentSecurityPolicy: {
       directives: {
@@ -91,36 +174,7 @@ export async function buildApp(config: AppConfig): Promise<Running> {
     strictTransportSecurity: false,
   });
   await app.register(rateLimit, { max: config.requestsPerMinute ?? 6000, timeWindow: '1 minute' });
-  await app.register(compress, { customTypes: /^(text\/(?!event-stream)|application\/(json|javascript|problem\+json)|font\/|image\/svg)/ });
-  await app.register(swagger, { openapi: { info: { title: 'Flimzy', version: VERSION } }, transform: jsonSchemaTransform });
-  await app.register(swaggerUi, { routePrefix: '/api/docs', staticCSP: true });
-  await app.register(fastifyStatic, { root: config.web ?? config.data, serve: false, acceptRanges: true });
-
-  handle(app, 'health', async () => ({ ok: true, version: VERSION }));
-  mediaRoutes(app, media, folder);
-  pieceRoutes(app, pieces, media, folder);
-  deliveryRoutes(app, deliveries, pieces, queue);
-  eventRoutes(app, hub);
-  await uploadRoutes(app, media, folder, (id) => queue.send('prepare', id));
-  if (config.web) await serveWeb(app, config.web);
-  else
-    app.setNotFoundHandler(() => {
-      throw new ProblemError('not-found', 'There is nothing at this address.');
-    });
-
-  await queue.work('prepare', 2, (id) => workOnMedia(media, folder, id));
-  await queue.work('deliver', 1, (id) => deliveries.work(id));
-  await adoptFinished(media, folder);
-  for (const row of await media.unfinished()) await queue.send('prepare', row.id);
-  for (const id of await deliveries.unfinished()) await queue.send('deliver', id);
-
-  app.addHook('onClose', async () => {
-    deliveries.stopAll();
-    await queue.close();
-    await database.close();
-    await lock.release();
-  });
-  return { app, folder, pieces, media, queue, database };
+  if (config.code !== null) await askForCode(app, folder, config.code);
 }
 
 /** Serves the built app: its files, and its page for every other address. */

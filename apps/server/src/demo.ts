@@ -1,22 +1,30 @@
-import { randomUUID } from 'node:crypto';
+import { createHash } from 'node:crypto';
 import { copyFile, mkdir, stat } from 'node:fs/promises';
 import path from 'node:path';
-import { editRequest } from '@flimzy/core/edits';
+import type { MediaItem } from '@flimzy/contract';
+import { editRequest, type EditRequest } from '@flimzy/core/edits';
 import { newPiece } from '@flimzy/core/piece';
 import { frameStart } from '@flimzy/core/time';
-import { formatOf, MEDIA, PIECES } from '@flimzy/demo/scenario';
+import { formatOf, MEDIA, PIECES, type DemoPiece } from '@flimzy/demo/scenario';
 import { eq } from 'drizzle-orm';
 import type { Running } from './app';
 import { notes } from './db/schema';
+import { toDisk, whole } from './files/whole';
 
 const LOADED = 'demo-loaded';
 
-/** Puts the demo's media and pieces into a new data folder, once: what is deleted later stays deleted. */
-export async function loadDemo(
-  { database, folder, media, queue, pieces }: Running,
-  from: string,
-  say: (line: string) => void,
-): Promise<void> {
+/** The same id for the same thing, at every start: what was done before an interruption is not done again. */
+function idOf(text: string): string {
+  const hex = createHash('sha256').update(text).digest('hex');
+  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-4${hex.slice(13, 16)}-8${hex.slice(17, 20)}-${hex.slice(20, 32)}`;
+}
+
+/**
+ * Puts the demo's media and pieces into a new data folder, once: what is deleted later stays deleted. Interrupted, it goes on at the
+ * next start with what is missing.
+ */
+export async function loadDemo(running: Running, from: string, say: (line: string) => void): Promise<void> {
+  const { database, folder, media, queue, keeper } = running;
   const { db } = database;
   if ((await db.select().from(notes).where(eq(notes.key, LOADED))).length > 0) return;
   if (!(await stat(from).catch(() => null))) return say(`The demo is left out: ${from} is not there.`);
@@ -24,56 +32,51 @@ export async function loadDemo(
   for (const { id, file, name } of [...MEDIA].reverse()) {
     if (await media.exists(id)) continue;
     await mkdir(folder.medium(id), { recursive: true, mode: 0o700 });
-    await copyFile(path.join(from, file), folder.file(id, 'original'));
+    await toDisk(folder.media());
+    await whole(folder.file(id, 'original'), (to) => copyFile(path.join(from, file), to));
     const { size } = await stat(path.join(from, file));
     await media.insert({ id, name, fileName: file, size, status: 'preparing' });
   }
   for (const { id } of MEDIA) await queue.send('prepare', id);
-  const items = await allReady(media, say);
-  for (const recipe of PIECES) {
-    const format = formatOf(recipe);
-    await pieces.insert(newPiece(recipe.id, recipe.name, format));
-    const requests = recipe.clips.flatMap(({ media: id, track = 'main', at, from: first, frames, fit = 'fill', level = 0 }) => {
-      const facts = items.get(id)?.facts;
-      const time = (n: number) => frameStart(n, format.rate);
-      return facts
-        ? [
-            editRequest(randomUUID(), 'add', {
-              track,
-              media: facts,
-              at: at === undefined ? null : time(at),
-              from: time(first),
-              length: time(frames),
-              fit,
-              level,
-            }),
-          ]
-        : [];
-    });
-    const { refused } = await pieces.edit(recipe.id, 0, requests);
-    if (refused[0]) throw new Error(`The demo piece “${recipe.name}” does not fit together: ${refused[0].sentence}`);
-    for (const step of recipe.then ?? []) {
-      const { piece, revision } = await pieces.head(recipe.id);
-      const { name, params } = step(piece);
-      const answer = await pieces.edit(recipe.id, revision, [{ kind: 'do', id: randomUUID(), name, params }]);
-      if (answer.refused[0]) throw new Error(`The demo piece “${recipe.name}”, ${name}: ${answer.refused[0].sentence}`);
-    }
-  }
-  await db.insert(notes).values({ key: LOADED, value: new Date().toISOString() });
+  const items = await allReady(running, say);
+  for (const recipe of PIECES) await makePiece(running, recipe, items);
+  const note = { key: LOADED, value: new Date().toISOString() };
+  await db.insert(notes).values(note);
+  await keeper.keep({ in: 'notes', put: note });
   say('The demo is loaded.');
 }
 
-/** Waits until every demo item is ready to be used. */
-async function allReady(
-  media: Running['media'],
-  say: (line: string) => void,
-): Promise<Map<string, Awaited<ReturnType<Running['media']['get']>>>> {
+async function makePiece({ pieces }: Running, recipe: DemoPiece, items: ReadonlyMap<string, MediaItem>): Promise<void> {
+  const format = formatOf(recipe);
+  const time = (n: number) => frameStart(n, format.rate);
+  if (!(await pieces.exists(recipe.id))) await pieces.insert(newPiece(recipe.id, recipe.name, format));
+  const make = async (request: EditRequest, what: string) => {
+    const { refused } = await pieces.edit(recipe.id, 0, [request]);
+    if (refused[0]) throw new Error(`The demo piece “${recipe.name}”, ${what}: ${refused[0].sentence}`);
+  };
+  for (const [n, { media, track = 'main', at, from, frames, fit = 'fill', level = 0 }] of recipe.clips.entries()) {
+    const facts = items.get(media)?.facts;
+    if (!facts) continue;
+    const place = { track, at: at === undefined ? null : time(at), from: time(from), length: time(frames) };
+    await make(editRequest(idOf(`${recipe.id} clip ${n}`), 'add', { ...place, media: facts, fit, level }), `clip ${n}`);
+  }
+  for (const [n, step] of (recipe.then ?? []).entries()) {
+    const id = idOf(`${recipe.id} then ${n}`);
+    if (await pieces.holds(recipe.id, id)) continue;
+    const { name, params } = step((await pieces.head(recipe.id)).piece);
+    await make({ kind: 'do', id, name, params }, name);
+  }
+}
+
+/** Waits until every demo item is prepared, or could not be. */
+async function allReady({ media, closing }: Running, say: (line: string) => void): Promise<Map<string, MediaItem>> {
   for (let told = -1; ; await new Promise((resolve) => setTimeout(resolve, 400))) {
+    closing.throwIfAborted();
     const items = await Promise.all(MEDIA.map(({ id }) => media.get(id)));
     const ready = items.filter((item) => item.status !== 'preparing').length;
     if (ready >= told + 6 || ready === items.length) say(`  ${(told = ready)} of ${items.length} media items prepared`);
-    const failed = items.find((item) => item.status === 'failed');
-    if (failed) throw new Error(failed.error ?? failed.name);
-    if (ready === items.length) return new Map(items.map((item) => [item.id, item]));
+    if (ready < items.length) continue;
+    for (const { name, error } of items) if (error) say(`  ${name}: ${error}`);
+    return new Map(items.map((item) => [item.id, item]));
   }
 }

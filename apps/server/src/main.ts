@@ -5,6 +5,7 @@ import closeWithGrace from 'close-with-grace';
 import { buildApp } from './app';
 import { FolderInUse } from './db/lock';
 import { loadDemo } from './demo';
+import { isLoopback, ownNames } from './http/guard';
 
 const here = path.dirname(fileURLToPath(import.meta.url));
 const root = path.resolve(here, '../../..');
@@ -14,12 +15,29 @@ const { values } = parseArgs({
     demo: { type: 'string', default: path.join(root, 'demo/media') },
     web: { type: 'string', default: path.join(root, 'apps/studio/dist') },
     'no-demo': { type: 'boolean', default: false },
+    // Megabytes of the disk that uploads leave free.
+    spare: { type: 'string', default: '500' },
   },
 });
 
 const host = process.env.HOST ?? '127.0.0.1';
 const port = Number(process.env.PORT ?? 4173);
+const code = process.env.CODE?.trim() || null;
+const names = (process.env.NAMES ?? '').split(/[\s,]+/).filter(Boolean);
 
+/** Fewest letters of an access code. */
+const CODE_LEAST = 6;
+
+function stopWith(sentence: string): never {
+  console.error(sentence);
+  process.exit(1);
+}
+
+if (!isLoopback(host) && code === null)
+  stopWith(`With HOST=${host} others on the network reach this server, so it wants an access code: CODE=… HOST=${host} npm start`);
+if (code !== null && code.length < CODE_LEAST) stopWith(`The access code needs at least ${CODE_LEAST} letters.`);
+
+let closing: AbortSignal | null = null;
 try {
   const running = await buildApp({
     data: path.resolve(values.data),
@@ -27,8 +45,13 @@ try {
     migrations: path.join(root, 'apps/server/drizzle'),
     web: values.web === '' ? null : path.resolve(values.web),
     log: true,
+    names: ownNames(host, names),
+    code,
+    spare: Number(values.spare) * 1e6,
+    say: (line) => console.log(line),
   });
-  closeWithGrace({ delay: 8000 }, async ({ err }) => {
+  ({ closing } = running);
+  closeWithGrace({ delay: 30_000 }, async ({ err }) => {
     if (err) console.error(err);
     await running.app.close();
     console.log('Flimzy has stopped. Everything is saved.');
@@ -39,9 +62,10 @@ try {
   if (!values['no-demo']) await loadDemo(running, path.resolve(values.demo), (line) => console.log(line));
   console.log(`Flimzy is at http://${host === '0.0.0.0' ? 'localhost' : host}:${bound}`);
 } catch (error) {
-  const code = (error as NodeJS.ErrnoException).code;
+  if (closing?.aborted) await new Promise(() => undefined); // it ends when all is closed
+  const problem = (error as NodeJS.ErrnoException).code;
   if (error instanceof FolderInUse) console.error(error.message);
-  else if (code === 'EADDRINUSE') console.error(`Port ${port} is taken by another program. Choose another: PORT=4200 npm start`);
+  else if (problem === 'EADDRINUSE') console.error(`Port ${port} is taken by another program. Choose another: PORT=4200 npm start`);
   else console.error(error);
   process.exit(1);
 }

@@ -59,9 +59,10 @@ describe('after kill -9', () => {
   it('a proxy that was being made is made', async () => {
     const bytes = readFileSync(clip);
     const upload = await server.beginUpload('again.mp4', bytes.length);
-    await server.sendPart(upload, 0, bytes);
     const id = upload.split('/').at(-1)!;
-    await until(async () => ((await server.call<MediaItem>('getMedia', { id })).work?.step === 'proxy' ? true : null));
+    const told = await server.listen();
+    await server.sendPart(upload, 0, bytes);
+    await told((event) => event.type === 'media' && event.item.id === id && event.item.work?.step === 'proxy');
     await restart();
     expect((await server.settled(id, true)).filmstrip).not.toBeNull();
   });
@@ -98,13 +99,14 @@ describe('after kill -9', () => {
 
   it('an export goes on, with the segments that were done', async () => {
     const piece = await server.newPiece({ ...VERTICAL, width: 1080, height: 1920 });
-    for (let i = 0; i < 6; i += 1)
+    for (let i = 0; i < 12; i += 1)
       await server.edit(piece.id, i, [
         'add',
-        { track: 'main', media: media.facts!, at: null, from: fromSeconds(i), length: fromSeconds(1) },
+        { track: 'main', media: media.facts!, at: null, from: fromSeconds(i / 2), length: fromSeconds(2) },
       ]);
+    const told = await server.listen();
     await server.call('newDelivery', {}, {}, { piece: piece.id });
-    await until(async () => ((await server.delivery(piece.id, false)).progress > 0.4 ? true : null));
+    await told((event) => event.type === 'delivery' && event.delivery.piece === piece.id && event.delivery.progress > 0.3);
     await restart();
     const done = await server.delivery(piece.id);
     expect(done.status).toBe('done');

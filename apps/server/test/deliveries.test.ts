@@ -1,13 +1,13 @@
 import { execFileSync } from 'node:child_process';
 import { rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
-import type { MediaItem } from '@flimzy/contract';
+import type { Delivery, MediaItem } from '@flimzy/contract';
 import type { EditParams } from '@flimzy/core/edits';
 import { evaluate, placePicture, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
 import { pieceLength, type Piece, type PieceFormat } from '@flimzy/core/piece';
 import { frameAt, frameLength, frameStart, type Rate } from '@flimzy/core/time';
 import { readCodes } from '../../../demo/read';
-import { ffmpeg, ffprobe, newFolder, ROOT, TestServer, until } from './running';
+import { ffmpeg, ffprobe, newFolder, ROOT, TestServer } from './running';
 
 const CODED = path.join(ROOT, 'demo/test-media');
 const files = newFolder();
@@ -230,15 +230,11 @@ describe('exporting again', () => {
   });
 
   it('can be cancelled; then nothing half-made is left to download', async () => {
-    const piece = await pieceOf({ width: 1080, height: 1920, rate: { num: 30, den: 1 } }, [
-      ['hilltop', 0, 150],
-      ['dusk', 0, 150],
-    ]);
-    await server.call('newDelivery', {}, {}, { piece: piece.id });
-    const running = await until(async () => {
-      const d = await server.delivery(piece.id, false);
-      return d.status === 'rendering' ? d : null;
-    });
+    const clips = Array.from({ length: 30 }, (_, n): Wanted => ['hilltop', n, 150]);
+    const piece = await pieceOf({ width: 1080, height: 1920, rate: { num: 30, den: 1 } }, clips);
+    const told = await server.listen();
+    const running = await server.call<Delivery>('newDelivery', {}, {}, { piece: piece.id });
+    await told((event) => event.type === 'delivery' && event.delivery.id === running.id && event.delivery.status === 'rendering');
     await server.call('cancelDelivery', { id: running.id });
     expect((await server.delivery(piece.id)).status).toBe('cancelled');
     expect((await server.fetch('deliveryFile', { id: running.id })).status).toBe(409);

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { MediaItem } from '@flimzy/contract';
 import { toSeconds } from '@flimzy/core/time';
@@ -140,8 +140,13 @@ describe('a file that is no good', () => {
     expect(item.status).toBe('failed');
     expect(item.error).toMatch(sentence);
     expect(item.error).toContain(name);
-    expect(existsSync(path.join(server.data, 'media', item.id))).toBe(false);
+    expect(readdirSync(path.join(server.data, 'media', item.id))).toEqual(['original']);
     expect((await server.fetch('mediaProxy', { id: item.id })).status).toBe(404);
+    // The file itself can be taken back, and tried again, for a while.
+    const back = Buffer.from(await (await server.fetch('mediaOriginal', { id: item.id })).arrayBuffer());
+    expect(back.equals(readFileSync(at(name)))).toBe(true);
+    await server.call('prepareAgain', { id: item.id });
+    expect((await server.settled(item.id)).error).toBe(item.error);
   });
 
   it('is refused before it is sent when it is empty', async () => {

@@ -4,6 +4,8 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import {
+  EVENTS_URL,
+  OURS_HEADER,
   ROUTES,
   UPLOADS_URL,
   urlOf,
@@ -13,9 +15,13 @@ import {
   type OpenedPiece,
   type PieceSummary,
   type RouteName,
+  type ServerEvent,
 } from '@flimzy/contract';
 import type { EditName, EditParams } from '@flimzy/core/edits';
 import type { PieceFormat } from '@flimzy/core/piece';
+
+/** What shows that a request comes from our own app. */
+export const OURS = { [OURS_HEADER]: '1' };
 
 export const ROOT = path.resolve(__dirname, '../../..');
 const SERVER = path.join(ROOT, 'apps/server/dist/server.mjs');
@@ -79,7 +85,8 @@ export class TestServer {
     const route = ROUTES[name];
     return fetch(this.address + urlOf(route, params, query), {
       method: route.method,
-      ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+      headers: { ...OURS, ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
     });
   }
 
@@ -100,6 +107,7 @@ export class TestServer {
     const response = await fetch(this.address + UPLOADS_URL, {
       method: 'POST',
       headers: {
+        ...OURS,
         'tus-resumable': '1.0.0',
         'upload-length': String(size),
         'upload-metadata': `filename ${Buffer.from(fileName).toString('base64')}`,
@@ -110,7 +118,12 @@ export class TestServer {
   }
 
   async sendPart(upload: string, offset: number, bytes: Buffer): Promise<number> {
-    const headers = { 'tus-resumable': '1.0.0', 'upload-offset': String(offset), 'content-type': 'application/offset+octet-stream' };
+    const headers = {
+      ...OURS,
+      'tus-resumable': '1.0.0',
+      'upload-offset': String(offset),
+      'content-type': 'application/offset+octet-stream',
+    };
     return (await fetch(this.address + upload, { method: 'PATCH', headers, body: new Uint8Array(bytes) })).status;
   }
 
@@ -133,6 +146,38 @@ export class TestServer {
       const item = await this.call<MediaItem>('getMedia', { id }).catch(() => null);
       return item && item.status !== 'preparing' && !(whole && item.work) ? item : null;
     });
+  }
+
+  /** Listens to what the server tells from now on; nothing is missed, however late it is asked for. Ends with the server. */
+  async listen(): Promise<(fits: (event: ServerEvent) => boolean) => Promise<ServerEvent>> {
+    const response = await fetch(this.address + EVENTS_URL);
+    const heard: ServerEvent[] = [];
+    let wake: () => void = () => undefined;
+    let ended = false;
+    void (async () => {
+      let text = '';
+      const letters = new TextDecoder();
+      for await (const bytes of response.body as unknown as AsyncIterable<Uint8Array>) {
+        const lines = (text + letters.decode(bytes, { stream: true })).split('\n\n');
+        text = lines.pop()!;
+        for (const line of lines) if (line.startsWith('data: ')) heard.push(JSON.parse(line.slice(6)) as ServerEvent);
+        wake();
+      }
+    })()
+      .catch(() => undefined)
+      .finally(() => {
+        ended = true;
+        wake();
+      });
+    return async (fits) => {
+      for (let n = 0; ; n += 1) {
+        while (n >= heard.length) {
+          if (ended) throw new Error('the server ended without telling of it');
+          await new Promise<void>((resolve) => (wake = resolve));
+        }
+        if (fits(heard[n]!)) return heard[n]!;
+      }
+    };
   }
 
   newPiece(format: PieceFormat = VERTICAL, name = 'Test'): Promise<PieceSummary> {

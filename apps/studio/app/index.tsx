@@ -1,19 +1,22 @@
 import type { PieceSummary } from '@flimzy/contract';
 import { useRouter } from 'expo-router';
+import HardDrive from 'lucide-react-native/icons/hard-drive';
 import Plus from 'lucide-react-native/icons/plus';
 import { useState } from 'react';
 import { ScrollView, useWindowDimensions, View } from 'react-native';
 import { usePieces } from '../src/api/queries';
-import { Button } from '../src/look/Button';
+import { Button, IconButton } from '../src/look/Button';
 import { Text } from '../src/look/Text';
 import { NewPieceSheet } from '../src/pieces/NewPieceSheet';
 import { PieceMenu } from '../src/pieces/PieceMenu';
 import { PieceTile } from '../src/pieces/PieceTile';
+import { StorageSheet } from '../src/storage/StorageSheet';
 
 /** All pieces, last changed first. */
 export default function Pieces() {
   const { data: pieces, isLoading, error, refetch } = usePieces();
   const [making, setMaking] = useState(false);
+  const [storage, setStorage] = useState(false);
   const [menu, setMenu] = useState<PieceSummary | null>(null);
   const { width } = useWindowDimensions();
   const router = useRouter();
@@ -30,7 +33,10 @@ export default function Pieces() {
             </Text>
             <Text kind="note">Your pieces, last changed first</Text>
           </View>
-          <Button label="New piece" icon={Plus} kind="main" onPress={() => setMaking(true)} testID="new" />
+          <View className="flex-row items-center gap-1">
+            <IconButton label="Storage" icon={HardDrive} onPress={() => setStorage(true)} testID="storage" />
+            <Button label="New piece" icon={Plus} kind="main" onPress={() => setMaking(true)} testID="new" />
+          </View>
         </View>
         {isLoading ? <Text kind="note">Looking for your pieces …</Text> : null}
         {error ? (
@@ -61,6 +67,7 @@ export default function Pieces() {
         </View>
       </ScrollView>
       <NewPieceSheet open={making} onClose={() => setMaking(false)} />
+      <StorageSheet open={storage} onClose={() => setStorage(false)} />
       <PieceMenu piece={menu} onClose={() => setMenu(null)} />
     </View>
   );

@@ -54,7 +54,8 @@ function subdivide(first: number, count: number, sourceFrame: number): { start: 
 
 function wayOf(layers: readonly Layer[]): Segment['way'] {
   if (layers.length === 0) return 'black';
-  return layers.length === 1 && layers[0]?.kind === 'picture' && layers[0].opacity === 1 ? 'straight' : 'drawn';
+  const [only] = layers;
+  return layers.length === 1 && only?.kind === 'picture' && only.opacity === 1 && !only.picture.alpha ? 'straight' : 'drawn';
 }
 
 /** The segments of the frames [from, to) of a piece, in order and without gaps. */
@@ -75,7 +76,7 @@ export function planSegments(piece: Piece, length: Flicks): Segment[] {
 }
 
 /** Raised whenever the compositor draws the same description differently, so that no older segment is taken for a new one. */
-const DRAWING = 2;
+const DRAWING = 3;
 
 /** Everything that decides a segment's pixels, as text to be hashed. `contentOf` gives the hash of a media item's original bytes. */
 export function segmentKey(piece: Piece, segment: Segment, contentOf: (media: string) => string, encoding: string): string {

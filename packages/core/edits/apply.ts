@@ -66,11 +66,19 @@ export const TOGETHER = 'together';
  * @throws EditRefused with a sentence for people when it cannot be made, or would break an invariant.
  */
 export function applyEdit(piece: Piece, id: string, name: string, rawParams: unknown): EditResult {
+  return drained(applyEditSteps(piece, id, name, rawParams));
+}
+
+/** The same in steps, so that whoever has others waiting can let them go first: one step for each edit of several made as one. */
+export function* applyEditSteps(piece: Piece, id: string, name: string, rawParams: unknown): Generator<void, EditResult> {
   const newId = idsOf(id);
   if (name !== TOGETHER) return applyOne(piece, name, rawParams, newId);
   const params = sensible(Together, name, rawParams);
   const results: EditResult[] = [];
-  for (const one of params.edits) results.push(applyOne(results.at(-1)?.piece ?? piece, one.name, one.params, newId));
+  for (const one of params.edits) {
+    results.push(applyOne(results.at(-1)?.piece ?? piece, one.name, one.params, newId));
+    yield;
+  }
   return {
     piece: results.at(-1)?.piece ?? piece,
     name,
@@ -79,6 +87,21 @@ export function applyEdit(piece: Piece, id: string, name: string, rawParams: unk
     patches: results.flatMap((r) => r.patches),
     inverse: [...results].reverse().flatMap((r) => r.inverse),
   };
+}
+
+/** What steps come to, taken all at once. */
+export function drained<T>(steps: Generator<void, T>): T {
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+  }
+}
+
+/** How many edits a request comes to: 1, or as many as it makes as one. What a server may be asked for at once is counted by this. */
+export function weightOf(request: EditRequest): number {
+  if (request.kind !== 'do' || request.name !== TOGETHER) return 1;
+  const parsed = z.object({ edits: z.array(z.unknown()) }).safeParse(request.params);
+  return parsed.success ? Math.max(1, parsed.data.edits.length) : 1;
 }
 
 /** The ids of what an edit makes, one after the other. */

@@ -1,6 +1,6 @@
 import { apply } from 'mutative';
 import type { Piece } from '../piece';
-import { applyEdit, type EditRequest, type LogEntry } from './apply';
+import { applyEditSteps, drained, type EditRequest, type LogEntry } from './apply';
 import { EditRefused } from './edit';
 
 /** What can be taken back, and what can be done again; the last of each comes first in line. */
@@ -35,11 +35,16 @@ export interface Head extends Stacks {
  * @throws EditRefused when the edit cannot be made, or the edit to take back is not the last one any more.
  */
 export function carryOut(head: Head, request: EditRequest, at: string): { head: Head; entry: LogEntry } {
+  return drained(carryOutSteps(head, request, at));
+}
+
+/** The same in steps: see {@link applyEditSteps}. */
+export function* carryOutSteps(head: Head, request: EditRequest, at: string): Generator<void, { head: Head; entry: LogEntry }> {
   const seq = head.revision + 1;
   let entry: LogEntry;
   let piece: Piece;
   if (request.kind === 'do') {
-    const result = applyEdit(head.piece, request.id, request.name, request.params);
+    const result = yield* applyEditSteps(head.piece, request.id, request.name, request.params);
     const { name, title, params, patches, inverse } = result;
     piece = result.piece;
     entry = { seq, id: request.id, kind: 'do', name, title, params, target: null, patches, inverse, at };

@@ -12,10 +12,10 @@ export interface Session {
   current: Head;
 }
 
-/** What came of a request or an answer: the session after it, and sentences for what could not be kept. */
+/** What came of an answer: the session after it, and what could not be kept, each with a sentence that says why. */
 export interface SessionStep {
   session: Session;
-  lost: string[];
+  lost: { request: EditRequest; sentence: string }[];
 }
 
 export function openSession(head: Head): Session {
@@ -30,12 +30,17 @@ export function ask(session: Session, request: EditRequest, at: string): Session
 
 /**
  * Takes in what the server answered: the entries after our confirmed revision (others' and our own), and the requests it
- * refused. What is still pending is applied again on top; what no longer can be is dropped and named.
+ * refused, or knew already from another time. What is still pending is applied again on top; what no longer can be is dropped and named.
  */
-export function takeIn(session: Session, entries: readonly LogEntry[], refused: readonly { id: string; sentence: string }[]): SessionStep {
+export function takeIn(
+  session: Session,
+  entries: readonly LogEntry[],
+  refused: readonly { id: string; sentence: string }[],
+  known: readonly string[] = [],
+): SessionStep {
   const fresh = entries.filter((entry) => entry.seq > session.confirmed.revision);
-  const lost = refused.filter((r) => session.pending.some((p) => p.id === r.id)).map((r) => r.sentence);
-  const settled = new Set([...fresh.map((entry) => entry.id), ...refused.map((r) => r.id)]);
+  const lost = refused.flatMap(({ id, sentence }) => session.pending.filter((p) => p.id === id).map((request) => ({ request, sentence })));
+  const settled = new Set([...fresh.map((entry) => entry.id), ...refused.map((r) => r.id), ...known]);
   const last = fresh.at(-1);
   const confirmed: Head = last
     ? { ...fresh.reduce<Stacks>(pushEntry, session.confirmed), piece: applyEntries(session.confirmed.piece, fresh), revision: last.seq }
@@ -49,7 +54,7 @@ export function takeIn(session: Session, entries: readonly LogEntry[], refused: 
       pending.push(request);
     } catch (error) {
       if (!(error instanceof EditRefused)) throw error;
-      lost.push(error.message);
+      lost.push({ request, sentence: error.message });
     }
   }
   return { session: { confirmed, pending, current }, lost };

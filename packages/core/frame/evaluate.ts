@@ -11,6 +11,8 @@ export interface PictureRef {
   clip: string;
   /** The same moment throughout: a photo, or a frozen frame. */
   still?: true;
+  /** Something shines through it. */
+  alpha?: true;
 }
 
 /** One thing drawn. Layers are drawn in order, each over those before it. */
@@ -38,6 +40,7 @@ function clipLayers(piece: Piece, clip: Clip, media: MediaFacts, time: Flicks, w
   }
   const picture: PictureRef = { media: clip.media, clip: name, time: media.kind === 'photo' ? 0 : moment };
   if (isStill(clip, media)) picture.still = true;
+  if (media.alpha) picture.alpha = true;
   const rect = placePicture(media, piece.format, clip.fit);
   const layers: Layer[] = [];
   if (clip.backdrop === 'blur' && !covers(rect, { width, height }))
@@ -48,7 +51,7 @@ function clipLayers(piece: Piece, clip: Clip, media: MediaFacts, time: Flicks, w
 
 /** Whether a layer leaves nothing of what is under it. */
 function hides(layer: Layer, frame: { width: number; height: number }): boolean {
-  return layer.kind === 'backdrop' || (layer.opacity === 1 && covers(layer.rect, frame));
+  return !layer.picture.alpha && (layer.kind === 'backdrop' || (layer.opacity === 1 && covers(layer.rect, frame)));
 }
 
 function timelineLayers(piece: Piece, timeline: Timeline, time: Flicks, way: string): Layer[] {

@@ -1,4 +1,4 @@
-import { onGrid, onSampleGrid } from '../time';
+import { LONGEST, onGrid, onSampleGrid } from '../time';
 import { clipEnd, type Clip } from './clip';
 import { isStill } from './lookups';
 import { hasPicture } from './media';
@@ -41,6 +41,7 @@ function checkClip(piece: Piece, track: Track, clip: Clip, broken: string[]): vo
   const media = piece.media[clip.media];
   const { rate } = piece.format;
   if (clip.start < 0) broken.push(`“${clip.name}” would start before the timeline does`);
+  if (clipEnd(clip) > LONGEST) broken.push(`“${clip.name}” would end after more than a day`);
   if (!onGrid(clip.start, rate)) broken.push(`“${clip.name}” does not start on a frame`);
   if (!onGrid(clip.length, rate) || clip.length <= 0) broken.push(`“${clip.name}” is not a whole number of frames long`);
   if (!Number.isSafeInteger(clip.from)) broken.push(`“${clip.name}” starts between moments of its material`);

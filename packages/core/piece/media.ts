@@ -21,6 +21,8 @@ export const MediaFacts = z.object({
   /** Average rate for a video, null otherwise; a variable rate keeps its own frame times elsewhere. */
   rate: Rate.nullable(),
   hasSound: z.boolean(),
+  /** Something shines through the picture: what lies under it is seen. Missing where nothing does. */
+  alpha: z.literal(true).optional(),
 });
 export type MediaFacts = z.infer<typeof MediaFacts>;
 

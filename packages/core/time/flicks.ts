@@ -10,6 +10,9 @@ export const SAMPLE_RATE = 48_000;
 /** Flicks in one sample at {@link SAMPLE_RATE}: 14 700. */
 export const FLICKS_PER_SAMPLE = FLICKS_PER_SECOND / SAMPLE_RATE;
 
+/** The longest timeline, and the latest time anything on one may have: a day. Sums of such times stay exact. */
+export const LONGEST = 86_400 * FLICKS_PER_SECOND;
+
 /** A time or a length in flicks: an integer. */
 export type Flicks = number;
 

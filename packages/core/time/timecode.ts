@@ -1,4 +1,4 @@
-import type { Flicks } from './flicks';
+import { toSeconds, type Flicks } from './flicks';
 import { frameAt, frameStart, type Rate } from './rate';
 
 /** Frames counted in one second of timecode: 30 for 29.97 (non-drop counting, SMPTE ST 12-1). */
@@ -15,6 +15,12 @@ export function formatTimecode(time: Flicks, rate: Rate): string {
   const two = (n: number) => String(n).padStart(2, '0');
   const body = h > 0 ? `${h}:${two(m)}:${two(s)}.${two(f)}` : `${m}:${two(s)}.${two(f)}`;
   return time < 0 ? `-${body}` : body;
+}
+
+/** A length for sentences, as `m:ss.s`. */
+export function formatSeconds(length: Flicks): string {
+  const tenths = Math.round(toSeconds(length) * 10);
+  return `${Math.floor(tenths / 600)}:${(Math.floor(tenths % 600) / 10).toFixed(1).padStart(4, '0')}`;
 }
 
 /**

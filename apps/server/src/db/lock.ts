@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { realpathSync } from 'node:fs';
+import { statSync } from 'node:fs';
 import { createServer, type Server } from 'node:net';
 
 /** Another server already works on the data folder. */
@@ -14,11 +14,13 @@ export class FolderInUse extends Error {
 
 /**
  * Takes the data folder for this process. The database has no lock of its own and two servers would lose each other's work, so
- * an abstract socket named after the folder is held; the kernel frees it when the process dies, however it dies.
+ * an abstract socket named after the folder on its disk is held; the kernel frees it when the process dies, however it dies.
  * @throws FolderInUse
  */
 export async function lockFolder(folder: string): Promise<{ release(): Promise<void> }> {
-  const name = createHash('sha256').update(realpathSync(folder)).digest('hex').slice(0, 32);
+  // By what the folder is on its disk, not by its path: mounted twice it has two.
+  const { dev, ino } = statSync(folder, { bigint: true });
+  const name = createHash('sha256').update(`${dev}:${ino}`).digest('hex').slice(0, 32);
   const server: Server = createServer((socket) => socket.destroy());
   await new Promise<void>((resolve, reject) => {
     server.once('error', (error: NodeJS.ErrnoException) => reject(error.code === 'EADDRINUSE' ? new FolderInUse(folder) : error));

@@ -4,6 +4,7 @@ import type { MediaFacts, Piece, PieceFormat } from '@flimzy/core/piece';
 import type { Filmstrip } from '@flimzy/contract';
 import { bigint, boolean, integer, jsonb, pgTable, primaryKey, real, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core';
 import type { SourceFacts } from '../media/probe';
+import type { Runs } from '../pieces/runs';
 
 const moment = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
 
@@ -17,6 +18,10 @@ export const media = pgTable('media', {
   /** Everything is made: proxy, frame times, filmstrip, peaks. Not so while preparing, and after a crash. */
   complete: boolean('complete').notNull().default(false),
   error: text('error'),
+  /** What a person should know of an item that can be used: a sentence. */
+  note: text('note'),
+  /** Bytes of each file that was made, so that one that is damaged or gone is found and made again. */
+  made: jsonb('made').$type<Record<string, number>>(),
   sha256: text('sha256'),
   facts: jsonb('facts').$type<MediaFacts>(),
   source: jsonb('source').$type<SourceFacts>(),
@@ -24,6 +29,8 @@ export const media = pgTable('media', {
   filmstrip: jsonb('filmstrip').$type<Filmstrip>(),
   createdAt: moment('created_at').notNull().defaultNow(),
   deletedAt: moment('deleted_at'),
+  /** When its files were removed for good, to free their space. */
+  purgedAt: moment('purged_at'),
 });
 
 /** Pieces as the list shows them; the document itself is a snapshot plus the edits after it. */
@@ -69,6 +76,9 @@ export const snapshots = pgTable(
       .references(() => pieces.id),
     revision: integer('revision').notNull(),
     document: jsonb('document').$type<Piece>().notNull(),
+    /** The undo and redo stacks there, as runs of log numbers; missing in snapshots of before. */
+    undo: jsonb('undo').$type<Runs>(),
+    redo: jsonb('redo').$type<Runs>(),
   },
   (t) => [primaryKey({ columns: [t.piece, t.revision] })],
 );
@@ -101,6 +111,8 @@ export const deliveries = pgTable('deliveries', {
   segmentsKept: integer('segments_kept').notNull().default(0),
   createdAt: moment('created_at').notNull().defaultNow(),
   finishedAt: moment('finished_at'),
+  /** Taken off the list; its file goes when it can no longer be taken back. */
+  deletedAt: moment('deleted_at'),
 });
 
 /** Small facts about the data folder itself: whether the demo was loaded. */

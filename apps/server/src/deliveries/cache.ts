@@ -22,25 +22,26 @@ export class SegmentCache {
     );
   }
 
-  /** Removes what was longest not asked for, down to the limit, and what a crash left half-made. */
+  /** Removes what was longest not asked for, down to the limit. */
   async prune(limit = KEPT_BYTES): Promise<void> {
     const files = await Promise.all(
-      (await readdir(this.folder)).map(async (name) => {
-        const file = path.join(this.folder, name);
-        return {
-          file,
-          half: name.endsWith('.new'),
-          ...(await stat(file).then(
-            ({ size, mtimeMs }) => ({ size, mtimeMs }),
-            () => ({ size: 0, mtimeMs: 0 }),
-          )),
-        };
-      }),
+      (await readdir(this.folder))
+        .filter((name) => name.endsWith('.mp4'))
+        .map(async (name) => {
+          const file = path.join(this.folder, name);
+          return {
+            file,
+            ...(await stat(file).then(
+              ({ size, mtimeMs }) => ({ size, mtimeMs }),
+              () => ({ size: 0, mtimeMs: 0 }),
+            )),
+          };
+        }),
     );
     let kept = 0;
-    for (const { file, half, size } of files.sort((a, b) => b.mtimeMs - a.mtimeMs)) {
+    for (const { file, size } of files.sort((a, b) => b.mtimeMs - a.mtimeMs)) {
       kept += size;
-      if (half || kept > limit) await rm(file, { force: true });
+      if (kept > limit) await rm(file, { force: true });
     }
   }
 }

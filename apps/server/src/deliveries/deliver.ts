@@ -1,9 +1,11 @@
 import { availableParallelism } from 'node:os';
-import { mkdtemp, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { mkdtemp, rm, stat, writeFile } from 'node:fs/promises';
+import PQueue from 'p-queue';
 import path from 'node:path';
 import { planSegments, segmentKey, type Segment } from '@flimzy/core/deliver';
 import { nestsWithin, pieceLength, type Piece } from '@flimzy/core/piece';
 import { frameLength, toSamples, toSeconds } from '@flimzy/core/time';
+import { whole } from '../files/whole';
 import { ProblemError } from '../http/problem';
 import type { DataFolder } from '../media/folders';
 import { ffmpeg } from '../media/run';
@@ -22,7 +24,7 @@ export interface DeliverWork {
   piece: Piece;
   target: string;
   signal: AbortSignal;
-  onPlan: (segments: number, kept: number) => void;
+  onPlan: (segments: number, kept: number) => Promise<void>;
   /** 0 to 1, and the share that had to be rendered. */
   onProgress: (progress: number) => void;
 }
@@ -41,16 +43,6 @@ async function usedMedia(store: MediaStore, piece: Piece): Promise<Map<string, M
   return rows;
 }
 
-/** Runs work on every item, a few at a time; the first failure stops the rest. */
-async function eachOf<T>(items: readonly T[], atOnce: number, work: (item: T) => Promise<void>): Promise<void> {
-  const queue = items.values();
-  await Promise.all(
-    Array.from({ length: atOnce }, async () => {
-      for (const item of queue) await work(item);
-    }),
-  );
-}
-
 /** Renders a segment that one ffmpeg makes alone: nothing of it is done by this process. */
 const renderHere: typeof renderApart = ({ files, ...work }) =>
   renderSegment({ ...work, fileOf: (id) => files[id] as ReturnType<typeof pictureFile> });
@@ -67,7 +59,7 @@ export async function deliver(store: MediaStore, folder: DataFolder, cache: Segm
   const files = segments.map((segment) => cache.fileFor(segmentKey(piece, segment, (id) => rowOf(id).sha256 ?? id, encoding)));
   const missing = new Map<string, Segment>();
   for (const [i, file] of files.entries()) if (!(await cache.has(file))) missing.set(file, segments[i] as Segment);
-  work.onPlan(segments.length, segments.length - missing.size);
+  await work.onPlan(segments.length, segments.length - missing.size);
 
   const total = [...missing.values()].reduce((n, segment) => n + segment.frames, 0);
   const done = new Map<string, number>();
@@ -77,8 +69,10 @@ export async function deliver(store: MediaStore, folder: DataFolder, cache: Segm
   const stop = new AbortController();
   const signal = AbortSignal.any([work.signal, stop.signal]);
   const scratch = await mkdtemp(path.join(folder.deliveries(), 'work-'));
+  const queue = new PQueue({ concurrency: AT_ONCE });
+  let sound: Promise<string> | null = null;
   try {
-    const picture = eachOf([...missing], AT_ONCE, async ([file, segment]) => {
+    const render = async ([file, segment]: [string, Segment]) => {
       signal.throwIfAborted();
       const onFrames = (frames: number) => {
         done.set(file, frames);
@@ -86,17 +80,19 @@ export async function deliver(store: MediaStore, folder: DataFolder, cache: Segm
       };
       const used = segment.layers.map((layer) => layer.picture.media);
       const sources = Object.fromEntries(used.map((id) => [id, pictureFile(folder, rowOf(id), 'original')]));
-      const render = segment.way === 'drawn' ? renderApart : renderHere;
-      await render({ piece, segment, files: sources, target: file, threads: missing.size < AT_ONCE ? 0 : 1, signal, onFrames });
+      const renderOne = segment.way === 'drawn' ? renderApart : renderHere;
+      await renderOne({ piece, segment, files: sources, target: file, threads: missing.size < AT_ONCE ? 0 : 1, signal, onFrames });
       onFrames(segment.frames);
-    });
-    const sound = makeSound(folder, piece, rows, toSamples(length), scratch, signal);
+    };
+    const picture = queue.addAll([...missing].map((one) => () => render(one)));
+    sound = makeSound(folder, piece, rows, toSamples(length), scratch, signal);
     await Promise.all([picture, sound]);
     return await join(piece, target, segments, files, await sound, scratch, signal);
   } catch (error) {
     stop.abort();
     throw work.signal.aborted ? work.signal.reason : error;
   } finally {
+    await Promise.allSettled([queue.onIdle(), sound]); // until nobody writes to the folder any more
     await rm(scratch, { recursive: true, force: true });
   }
 }
@@ -113,27 +109,14 @@ async function join(
 ): Promise<{ size: number }> {
   // Each length is written to the microsecond so that the sum, not each one, is rounded: frames stay on their clock.
   const micro = (frames: number) => Math.round(toSeconds(frames * frameLength(piece.format.rate)) * 1e6);
-  const lines = segments.map((part, i) => `file '${files[i]}'\nduration ${micro(part.start + part.frames) - micro(part.start)}us`);
+  const lines = segments.map(
+    (part, i) => `file '${files[i]?.replaceAll("'", "'\\''")}'\nduration ${micro(part.start + part.frames) - micro(part.start)}us`,
+  );
   const list = path.join(scratch, 'segments.txt');
   await writeFile(list, `ffconcat version 1.0\n${lines.join('\n')}\n`);
   const inputs = ['-f', 'concat', '-safe', '0', '-i', list, '-i', sound, '-map', '0:v', '-map', '1:a'];
-  const unfinished = `${target}.new`;
-  await ffmpeg(
-    [
-      ...inputs,
-      '-c',
-      'copy',
-      '-video_track_timescale',
-      String(timescale(piece.format)),
-      '-movflags',
-      '+faststart',
-      '-f',
-      'mp4',
-      unfinished,
-    ],
-    { signal },
-  );
-  await rename(unfinished, target);
+  const copied = ['-c', 'copy', '-video_track_timescale', String(timescale(piece.format)), '-movflags', '+faststart', '-f', 'mp4'];
+  await whole(target, (unfinished) => ffmpeg([...inputs, ...copied, unfinished], { signal }));
   return { size: (await stat(target)).size };
 }
 
@@ -148,7 +131,7 @@ async function makeSound(
 ): Promise<string> {
   const raw = path.join(scratch, 'mix.f32');
   const target = path.join(scratch, 'sound.m4a');
-  const files = Object.fromEntries([...rows].filter(([, row]) => row.facts?.hasSound).map(([id]) => [id, folder.file(id, 'sound.f32')]));
+  const files = Object.fromEntries([...rows].filter(([, row]) => row.facts?.hasSound).map(([id]) => [id, folder.file(id, 'sound.pcm')]));
   await mixdown({ piece, samples, files, target: raw }, signal);
   await ffmpeg(['-f', 'f32le', '-ar', '48000', '-ac', '2', '-i', raw, ...SOUND_ENCODING, target], { signal });
   return target;

@@ -1,7 +1,8 @@
-import { closeSync, openSync, readSync, writeSync } from 'node:fs';
+import { closeSync, openSync, writeSync } from 'node:fs';
 import { parentPort, workerData } from 'node:worker_threads';
 import type { Piece } from '@flimzy/core/piece';
 import { mix, type Stereo } from '@flimzy/core/sound';
+import { readPcm } from '../media/pcm';
 
 /** What the worker is given: the piece, its length in samples, and where decoded sound is. */
 export interface MixdownTask {
@@ -22,13 +23,12 @@ function read(media: string, from: number, count: number): Stereo | null {
   if (!file) return null;
   let handle = open.get(media);
   if (handle === undefined) open.set(media, (handle = openSync(file, 'r')));
-  const bytes = Buffer.alloc(count * 8);
-  const got = Math.floor(readSync(handle, bytes, 0, bytes.length, from * 8) / 8);
-  const left = new Float32Array(got);
-  const right = new Float32Array(got);
-  for (let i = 0; i < got; i += 1) {
-    left[i] = bytes.readFloatLE(i * 8);
-    right[i] = bytes.readFloatLE(i * 8 + 4);
+  const samples = readPcm(handle, from, count);
+  const left = new Float32Array(samples.length / 2);
+  const right = new Float32Array(samples.length / 2);
+  for (let i = 0; i < left.length; i += 1) {
+    left[i] = samples[i * 2] as number;
+    right[i] = samples[i * 2 + 1] as number;
   }
   return { left, right };
 }

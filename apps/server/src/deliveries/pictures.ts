@@ -1,6 +1,6 @@
 import { frameTime, sourceFrameAt, TIME_TOLERANCE, type FrameTimes, type Rect } from '@flimzy/core/frame';
 import { FLICKS_PER_SECOND, fromSeconds, toSeconds, type Flicks, type Rate } from '@flimzy/core/time';
-import { scaleTo, upright } from '../media/filters';
+import { fileInput, scaleTo, upright } from '../media/filters';
 import type { DataFolder } from '../media/folders';
 import type { SourceFacts } from '../media/probe';
 import type { MediaRow } from '../media/store';
@@ -13,14 +13,20 @@ export interface PictureFile {
   frames: FrameTimes | null;
 }
 
-/** The original of an item, or its proxy. */
+/** The proxy of an item: what the preview reads. */
+export function proxyOf(row: MediaRow): 'proxy.mp4' | 'proxy.jpg' | 'proxy.png' {
+  if (row.facts?.kind !== 'photo') return 'proxy.mp4';
+  return row.source?.standIn === 'picture.png' ? 'proxy.png' : 'proxy.jpg';
+}
+
+/** The original of an item (or what stands in for it), or its proxy. */
 export function pictureFile(folder: DataFolder, row: MediaRow, from: 'original' | 'proxy'): PictureFile {
   if (!row.source) throw new Error(`${row.id} was never probed`);
-  if (from === 'original') return { file: folder.file(row.id, 'original'), source: row.source, frames: row.frames };
+  if (from === 'original') return { file: folder.file(row.id, row.source.standIn ?? 'original'), source: row.source, frames: row.frames };
   const matrix = row.frames ? ('bt709' as const) : ('smpte170m' as const);
   return {
-    file: folder.file(row.id, row.frames ? 'proxy.mp4' : 'proxy.jpg'),
-    source: { ...row.source, turn: 0, interlaced: false, matrix, videoStream: 0 },
+    file: folder.file(row.id, proxyOf(row)),
+    source: { ...row.source, turn: 0, interlaced: false, transfer: undefined, matrix, videoStream: 0 },
     frames: row.frames,
   };
 }
@@ -37,7 +43,7 @@ export function stretch(picture: PictureFile, from: Flicks, rate: Rate, still = 
   const clock = `${rate.num}/${rate.den}`;
   if (!picture.frames)
     return {
-      input: ['-i', picture.file],
+      input: fileInput(picture.file),
       filters: [...upright(picture.source), ...standing(rate)],
     };
   const first = sourceFrameAt(picture.frames, from);
@@ -45,7 +51,7 @@ export function stretch(picture: PictureFile, from: Flicks, rate: Rate, still = 
   const earlier = first === 0 ? begins - TIME_TOLERANCE * 4 : (begins + frameTime(picture.frames, first - 1)) / 2;
   const seek = Math.max(0, Math.floor(toSeconds(earlier) * 1e6) / 1e6);
   return {
-    input: [...(seek > 0 ? ['-ss', seek.toFixed(6)] : []), '-i', picture.file],
+    input: [...(seek > 0 ? ['-ss', seek.toFixed(6)] : []), ...fileInput(picture.file)],
     filters: [
       `settb=1/${FLICKS_PER_SECOND}`,
       `setpts='${exactTimes(picture.frames, fromSeconds(seek))}-${from + TIME_TOLERANCE}'`,
@@ -84,8 +90,11 @@ export function intoFrame(source: SourceFacts, rect: Rect, frame: { width: numbe
 
 /** Scaling for the compositor: the whole picture at the size in which it is drawn, as RGBA bytes. */
 export function asRgba(source: SourceFacts, width: number, height: number): string[] {
+  const hdr = source.transfer ? [scaleTo(source, width, height)] : [];
+  const matrix = source.transfer ? 'bt709' : source.matrix;
   return [
-    `scale=${width}:${height}:flags=bicubic+accurate_rnd+full_chroma_int:in_color_matrix=${source.matrix}`,
+    ...hdr,
+    `scale=${width}:${height}:flags=bicubic+accurate_rnd+full_chroma_int:in_color_matrix=${matrix}`,
     'setsar=1',
     'format=rgba',
   ];

@@ -1,5 +1,6 @@
 import { fork } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
+import { TIED } from '../media/run';
 import type { SegmentWork } from './segment';
 import type { SegmentReport, SegmentTask } from './segment.process';
 
@@ -11,7 +12,12 @@ export function renderApart(work: SegmentTask & Pick<SegmentWork, 'signal' | 'on
   const { signal, onFrames, ...task } = work;
   return new Promise((resolve, reject) => {
     if (signal.aborted) return reject(signal.reason as Error);
-    const child = fork(fileURLToPath(new URL('./segment.process.mjs', import.meta.url)), { serialization: 'advanced' });
+    const [tie, ...ties] = [...TIED, process.execPath];
+    const child = fork(fileURLToPath(new URL('./segment.process.mjs', import.meta.url)), {
+      serialization: 'advanced',
+      detached: true,
+      ...(tie ? { execPath: tie, execArgv: ties } : {}),
+    });
     let failed: Error | null = null;
     const stop = () => child.connected && child.disconnect();
     signal.addEventListener('abort', stop, { once: true });

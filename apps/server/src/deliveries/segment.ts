@@ -1,10 +1,10 @@
 import { once } from 'node:events';
-import { rename } from 'node:fs/promises';
 import type { ChildProcess } from 'node:child_process';
 import type { Segment } from '@flimzy/core/deliver';
 import { evaluate, type Layer } from '@flimzy/core/frame';
 import type { Piece } from '@flimzy/core/piece';
 import { frameStart } from '@flimzy/core/time';
+import { whole } from '../files/whole';
 import { ffmpeg } from '../media/run';
 import { ServerStage } from './canvas';
 import { videoEncoding } from './encoding';
@@ -25,10 +25,7 @@ export interface SegmentWork {
 
 /** Renders one segment. */
 export async function renderSegment(work: SegmentWork): Promise<void> {
-  const unfinished = `${work.target}.${process.pid}.new`;
-  if (work.segment.way === 'drawn') await renderDrawn(work, unfinished);
-  else await renderStraight(work, unfinished);
-  await rename(unfinished, work.target);
+  await whole(work.target, (to) => (work.segment.way === 'drawn' ? renderDrawn(work, to) : renderStraight(work, to)));
 }
 
 function output({ piece, segment, threads }: SegmentWork, file: string): string[] {

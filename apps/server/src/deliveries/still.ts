@@ -15,6 +15,7 @@ export async function drawStill(
   time: Flicks,
   width: number,
   from: 'proxy' | 'original',
+  signal?: AbortSignal,
 ): Promise<ServerStage> {
   const scale = width / piece.format.width;
   const stage = new ServerStage(width, Math.round(piece.format.height * scale), scale);
@@ -26,17 +27,8 @@ export async function drawStill(
     const picture = pictureFile(folder, row, from);
     const size = drawnSize(layer.rect, scale);
     const { input, filters } = stretch(picture, layer.picture.time, piece.format.rate, layer.picture.still);
-    const rgba = await ffmpeg([
-      ...input,
-      '-an',
-      '-vf',
-      [...filters, ...asRgba(picture.source, size.width, size.height)].join(','),
-      '-frames:v',
-      '1',
-      '-f',
-      'rawvideo',
-      'pipe:1',
-    ]);
+    const vf = [...filters, ...asRgba(picture.source, size.width, size.height)].join(',');
+    const rgba = await ffmpeg([...input, '-an', '-vf', vf, '-frames:v', '1', '-f', 'rawvideo', 'pipe:1'], { signal });
     if (rgba.length === size.width * size.height * 4) stage.setPicture(layer.picture.clip, rgba, size.width, size.height);
   }
   stage.draw(frame);

@@ -1,16 +1,18 @@
 import { randomUUID } from 'node:crypto';
-import { rm } from 'node:fs/promises';
+import { rm, stat } from 'node:fs/promises';
 import path from 'node:path';
-import type { Delivery } from '@flimzy/contract';
+import { Delivery } from '@flimzy/contract';
 import { fileName } from '@flimzy/core/deliver';
 import type { Head } from '@flimzy/core/edits';
 import { pieceLength } from '@flimzy/core/piece';
-import { desc, eq, inArray } from 'drizzle-orm';
+import { and, desc, eq, inArray, isNull } from 'drizzle-orm';
 import type { Database } from '../db/open';
 import { deliveries } from '../db/schema';
 import type { EventHub } from '../events/hub';
 import { ProblemError } from '../http/problem';
+import type { Keeper } from '../keeping/keeper';
 import type { DataFolder } from '../media/folders';
+import { isDiskFull } from '../media/run';
 import type { MediaStore } from '../media/store';
 import type { SegmentCache } from './cache';
 import { deliver } from './deliver';
@@ -40,6 +42,7 @@ export class DeliveryStore {
     private readonly media: MediaStore,
     private readonly folder: DataFolder,
     private readonly cache: SegmentCache,
+    private readonly keeper: Keeper,
   ) {}
 
   fileOf(id: string): string {
@@ -51,15 +54,24 @@ export class DeliveryStore {
   }
 
   async list(piece?: string): Promise<Delivery[]> {
-    const all = this.db.select().from(deliveries);
-    const rows = await (piece ? all.where(eq(deliveries.piece, piece)) : all).orderBy(desc(deliveries.createdAt)).limit(100);
-    return rows.map((row) => this.shown(row));
+    const rows = await this.db
+      .select()
+      .from(deliveries)
+      .where(and(isNull(deliveries.deletedAt), piece ? eq(deliveries.piece, piece) : undefined))
+      .orderBy(desc(deliveries.createdAt))
+      .limit(100);
+    return rows.map((row) => this.shown(row)).filter((delivery) => Delivery.safeParse(delivery).success);
   }
 
-  /** Queues the piece as it is now. @throws ProblemError when there is nothing in it */
-  async create({ piece, revision }: Head): Promise<Delivery> {
+  /**
+   * Queues the piece as it is now; one that is being made, or is there, is not made again. `fresh` says whether there is work to do.
+   * @throws ProblemError when there is nothing in it
+   */
+  async create({ piece, revision }: Head): Promise<{ delivery: Delivery; fresh: boolean }> {
     const length = pieceLength(piece);
     if (length === 0) throw new ProblemError('bad-request', 'The piece is empty: add a clip first, then send it.');
+    const same = await this.alike(piece.id, revision);
+    if (same) return { delivery: await this.tell(same.id), fresh: false };
     const values = {
       id: randomUUID(),
       piece: piece.id,
@@ -70,8 +82,55 @@ export class DeliveryStore {
       fileName: fileName(piece.name, 'mp4'),
       length,
     };
-    await this.db.insert(deliveries).values(values);
-    return this.tell(values.id);
+    const [row] = await this.db.insert(deliveries).values(values).returning();
+    if (row) await this.keeper.keep({ in: 'deliveries', put: row });
+    return { delivery: await this.tell(values.id), fresh: true };
+  }
+
+  /** An export of the same revision that is not over, or whose file is there. */
+  private async alike(piece: string, revision: number): Promise<Row | null> {
+    const rows = await this.db
+      .select()
+      .from(deliveries)
+      .where(
+        and(
+          eq(deliveries.piece, piece),
+          eq(deliveries.revision, revision),
+          isNull(deliveries.deletedAt),
+          inArray(deliveries.status, ['waiting', 'rendering', 'done']),
+        ),
+      )
+      .orderBy(desc(deliveries.createdAt));
+    for (const row of rows) if (row.status !== 'done' || (await stat(this.fileOf(row.id)).catch(() => null))) return row;
+    return null;
+  }
+
+  /** Changes a row; resolves when that is on the disk. */
+  private async change(id: string, set: Partial<Row>): Promise<void> {
+    await this.db.update(deliveries).set(set).where(eq(deliveries.id, id));
+    await this.keeper.keep({ in: 'deliveries', id, set });
+  }
+
+  /** Takes one off the list, stopping it if it runs, or puts it back. */
+  async setDeleted(id: string, deleted: boolean): Promise<Delivery> {
+    if (deleted) await this.cancel(id);
+    const row = await this.get(id);
+    if (!deleted && row.status === 'done' && !(await stat(this.fileOf(id)).catch(() => null)))
+      throw new ProblemError('not-found', 'That export was removed for good, to free its space. Send again: what is rendered is kept.');
+    await this.change(id, { deletedAt: deleted ? new Date() : null });
+    return this.tell(id);
+  }
+
+  /** Removes the file of one for good, to free its space. */
+  async purge(id: string): Promise<void> {
+    await this.change(id, { deletedAt: (await this.get(id)).deletedAt ?? new Date() });
+    await rm(this.fileOf(id), { force: true });
+    await this.tell(id);
+  }
+
+  /** Every export whose file may be there. */
+  async finished(): Promise<Row[]> {
+    return this.db.select().from(deliveries).where(eq(deliveries.status, 'done'));
   }
 
   async get(id: string): Promise<Row> {
@@ -83,7 +142,7 @@ export class DeliveryStore {
   async cancel(id: string): Promise<Delivery> {
     const row = await this.get(id);
     if (row.status === 'waiting' || row.status === 'rendering') {
-      await this.db.update(deliveries).set({ status: 'cancelled', finishedAt: new Date() }).where(eq(deliveries.id, id));
+      await this.change(id, { status: 'cancelled', finishedAt: new Date() });
       this.running.get(id)?.stop.abort(new Cancelled());
     }
     return this.tell(id);
@@ -110,27 +169,26 @@ export class DeliveryStore {
     if (row.status !== 'waiting' && row.status !== 'rendering') return;
     const running: Running = { stop: new AbortController(), startedAt: Date.now(), progress: 0, toldAt: 0 };
     this.running.set(id, running);
-    const change = (values: Partial<Row>) => this.db.update(deliveries).set(values).where(eq(deliveries.id, id));
+    const change = (set: Partial<Row>) => this.change(id, set);
     try {
       await change({ status: 'rendering' });
       const { size } = await deliver(this.media, this.folder, this.cache, {
         piece: row.document,
         target: this.fileOf(id),
         signal: running.stop.signal,
-        onPlan: (segments, segmentsKept) => void change({ segments, segmentsKept }).then(() => this.tell(id)),
+        onPlan: (segments, segmentsKept) => change({ segments, segmentsKept }).then(() => void this.tell(id)),
         onProgress: (progress) => {
           running.progress = progress;
           if (Date.now() - running.toldAt < 250) return;
           running.toldAt = Date.now();
-          void this.tell(id);
+          this.tell(id).catch(() => undefined);
         },
       });
       await change({ status: 'done', progress: 1, size, finishedAt: new Date() });
       await this.cache.prune();
     } catch (error) {
-      await rm(`${this.fileOf(id)}.new`, { force: true });
       if (error instanceof Cancelled) return;
-      const full = (error as NodeJS.ErrnoException).code === 'ENOSPC' || /No space left/i.test(String(error));
+      const full = isDiskFull(error);
       const sentence =
         error instanceof ProblemError
           ? error.message
@@ -141,7 +199,7 @@ export class DeliveryStore {
       if (!(error instanceof ProblemError)) throw error;
     } finally {
       this.running.delete(id);
-      await this.tell(id);
+      await this.tell(id).catch(() => undefined);
     }
   }
 
@@ -151,7 +209,7 @@ export class DeliveryStore {
     return delivery;
   }
 
-  private shown({ document, createdAt, finishedAt, ...row }: Row): Delivery {
+  private shown({ document, createdAt, finishedAt, deletedAt, ...row }: Row): Delivery {
     const running = this.running.get(row.id);
     const progress = running && row.status === 'rendering' ? running.progress : row.progress;
     const spent = running ? (Date.now() - running.startedAt) / 1000 : 0;
@@ -163,6 +221,7 @@ export class DeliveryStore {
       height: document.format.height,
       createdAt: createdAt.toISOString(),
       finishedAt: finishedAt?.toISOString() ?? null,
+      deletedAt: deletedAt?.toISOString() ?? null,
     };
   }
 }

@@ -1,5 +1,6 @@
 import { PROBLEMS, type Problem, type ProblemName } from '@flimzy/contract';
 import type { FastifyInstance, FastifyReply } from 'fastify';
+import { isDiskFull } from '../media/run';
 import { hasZodFastifySchemaValidationErrors } from 'fastify-type-provider-zod';
 
 /** An error for people: a name from the table and a sentence that says what happened and what to do. */
@@ -28,8 +29,11 @@ function sendProblem(reply: FastifyReply, name: ProblemName, detail: string): Fa
 const BY_STATUS: Record<number, ProblemName> = {
   400: 'bad-request',
   404: 'not-found',
+  401: 'needs-code',
+  403: 'wrong-door',
   413: 'too-large',
   415: 'unsupported-media',
+  416: 'bad-range',
   429: 'too-many',
 };
 
@@ -43,7 +47,7 @@ export function problemHandler(app: FastifyInstance): void {
         'bad-request',
         `The request does not fit: ${error.validation.map((v) => `${v.instancePath || 'it'} ${v.message}`).join('; ')}.`,
       );
-    if (error.code === 'ENOSPC')
+    if (isDiskFull(error))
       return sendProblem(reply, 'no-space', 'The disk of the server is full. Free some space, then try again; nothing is lost.');
     const name = error.statusCode ? BY_STATUS[error.statusCode] : undefined;
     if (name) return sendProblem(reply, name, error.message);

@@ -7,6 +7,8 @@ export type JobName = (typeof JOBS)[number];
 
 /** Queues long work in the database, so that it goes on after the page, or the server, is closed. */
 export class JobQueue {
+  private readonly running = new Set<Promise<void>>();
+
   private constructor(private readonly boss: PgBoss) {}
 
   /** Opens the queue over the same database. Only one server works on an embedded database, so whatever is still marked as running was cut off. */
@@ -31,11 +33,16 @@ export class JobQueue {
   async work(name: JobName, atOnce: number, worker: (subject: string) => Promise<void>): Promise<void> {
     for (let i = 0; i < atOnce; i += 1)
       await this.boss.work<{ subject: string }>(name, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) => {
-        if (job) await worker(job.data.subject);
+        if (!job) return;
+        const work = worker(job.data.subject);
+        this.running.add(work);
+        await work.finally(() => this.running.delete(work));
       });
   }
 
+  /** Takes on nothing more, and waits for what runs: whoever closes has told it to stop. */
   async close(): Promise<void> {
     await this.boss.stop({ graceful: false, wait: true });
+    await Promise.allSettled(this.running);
   }
 }

@@ -1,5 +1,23 @@
 import type { SourceFacts } from './probe';
 
+/** The kinds of file that are taken, as ffmpeg names what reads them. None of them reads another file than the one it is given. */
+const DEMUXERS = [
+  ...['mov', 'matroska', 'avi', 'mpegts', 'mpeg', 'flv', 'asf', 'gif', 'apng'],
+  ...['mp3', 'wav', 'w64', 'aiff', 'aac', 'ogg', 'flac', 'caf', 'amr', 'au', 'ac3', 'eac3'],
+  ...['jpeg_pipe', 'png_pipe', 'webp_pipe', 'bmp_pipe', 'tiff_pipe'],
+];
+
+/**
+ * Input options for every file that came from outside, or was made from one: a playlist that was given another name must not make
+ * ffmpeg read other files or ask the network.
+ */
+export const ONLY_THIS_FILE: readonly string[] = ['-protocol_whitelist', 'file', '-format_whitelist', DEMUXERS.join(',')];
+
+/** A file as an input of ffmpeg. */
+export function fileInput(file: string): string[] {
+  return [...ONLY_THIS_FILE, '-i', file];
+}
+
 const TURNS = { 0: [], 90: ['transpose=clock'], 180: ['hflip', 'vflip'], 270: ['transpose=cclock'] } as const;
 
 /** Video as it is meant to be seen, before any scaling: fields woven out, photos turned. ffmpeg turns video by itself. */
@@ -7,9 +25,28 @@ export function upright(source: SourceFacts): string[] {
   return [...(source.interlaced ? ['yadif=deint=interlaced'] : []), ...TURNS[source.turn]];
 }
 
-/** Scales to a size in pixels, from the source's matrix and range to BT.709 limited, the only kind used from here on. */
+/** How zscale names the transfer curves of HDR. */
+const TRANSFERS = { hlg: 'arib-std-b67', pq: 'smpte2084' } as const;
+
+/**
+ * From HDR to BT.709: light made linear with reference white (203 cd/m², ITU-R BT.2408) at 1, primaries changed, highlights above
+ * it rolled off. Brings the SDR picture that an HDR one was made from back within one level.
+ */
+function toneMap(transfer: 'hlg' | 'pq'): string[] {
+  return [
+    `zscale=tin=${TRANSFERS[transfer]}:pin=bt2020:min=bt2020nc:t=linear:npl=203`,
+    'format=gbrpf32le',
+    'zscale=p=bt709',
+    'tonemap=mobius:param=0.8:desat=0',
+    'zscale=t=bt709:m=bt709:r=tv',
+  ];
+}
+
+/** Scales to a size in pixels, from the source's matrix, range and brightness to BT.709 limited, the only kind used from here on. */
 export function scaleTo(source: SourceFacts, width: number, height: number): string {
-  return `scale=${width}:${height}:flags=bicubic:in_color_matrix=${source.matrix}:out_color_matrix=bt709:out_range=tv,setsar=1`;
+  const size = `scale=${width}:${height}:flags=bicubic`;
+  if (source.transfer) return [size, ...toneMap(source.transfer), 'setsar=1'].join(',');
+  return `${size}:in_color_matrix=${source.matrix}:out_color_matrix=bt709:out_range=tv,setsar=1`;
 }
 
 /** Output options that name the colours for what they are. */

@@ -6,19 +6,38 @@ export class DataFolder {
   constructor(readonly root: string) {}
 
   readonly database = () => path.join(this.root, 'database');
+  /** What was written down beside the database, and dumps of it. */
+  readonly journal = () => path.join(this.root, 'journal');
+  readonly dumps = () => path.join(this.root, 'backups');
+  /** There while a server works on the folder. */
+  readonly marker = () => path.join(this.root, 'running.json');
+  /** What cookies are signed with. */
+  readonly secret = () => path.join(this.root, 'secret');
   readonly uploads = () => path.join(this.root, 'uploads');
   readonly segments = () => path.join(this.root, 'segments');
   readonly posters = () => path.join(this.root, 'posters');
   readonly deliveries = () => path.join(this.root, 'deliveries');
-  readonly medium = (id: string) => path.join(this.root, 'media', id);
+  readonly media = () => path.join(this.root, 'media');
+  readonly medium = (id: string) => path.join(this.media(), id);
   readonly file = (id: string, name: MediaFile) => path.join(this.medium(id), name);
 
   async make(): Promise<void> {
     await mkdir(this.root, { recursive: true, mode: 0o700 });
-    for (const folder of [this.uploads(), this.segments(), this.posters(), this.deliveries(), path.join(this.root, 'media')])
+    for (const folder of [this.uploads(), this.segments(), this.posters(), this.deliveries(), this.media(), this.dumps(), this.journal()])
       await mkdir(folder, { recursive: true, mode: 0o700 });
   }
 }
 
 /** The files of one media item: the original, and what was made from it. */
-export type MediaFile = 'original' | 'proxy.mp4' | 'proxy.jpg' | 'sound.f32' | 'filmstrip.jpg' | 'peaks-256' | 'peaks-2048' | 'peaks-16384';
+export type MediaFile =
+  | 'original'
+  | 'proxy.mp4'
+  | 'proxy.jpg'
+  | 'proxy.png'
+  | 'sound.pcm'
+  | 'filmstrip.jpg'
+  | `peaks-${number}`
+  /** What stands in for the original of a photo, or of a moving file of pictures, when exports are drawn. */
+  | 'picture.jpg'
+  | 'picture.png'
+  | 'moving.mp4';

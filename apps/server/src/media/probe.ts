@@ -1,7 +1,8 @@
 import { z } from 'zod';
-import { fromSeconds, isExact, nearestRate, type Rate } from '@flimzy/core/time';
+import { fromSeconds, isExact, nearestRate, type Flicks, type Rate } from '@flimzy/core/time';
 import type { MediaFacts } from '@flimzy/core/piece';
 import { ProblemError } from '../http/problem';
+import { ONLY_THIS_FILE } from './filters';
 import { ProgramFailed, run } from './run';
 
 /** What the server alone needs to decode an original as it is meant to be seen. */
@@ -9,7 +10,7 @@ export interface SourceFacts {
   /** Size as stored, before rotation, in pixels. */
   codedWidth: number;
   codedHeight: number;
-  /** Turn to apply by hand, in degrees clockwise: only for photos, whose turn ffmpeg does not apply by itself. */
+  /** Turn to apply by hand, in degrees clockwise: only for photos brought in before they had a picture of their own. */
   turn: 0 | 90 | 180 | 270;
   /** The YCbCr matrix as ffmpeg's scaler names it, guessed from the size where the file does not say. */
   matrix: 'bt709' | 'smpte170m' | 'bt2020' | 'smpte240m' | 'fcc';
@@ -18,13 +19,25 @@ export interface SourceFacts {
   soundStream: number | null;
   interlaced: boolean;
   codec: string;
+  /** The transfer curve of an HDR recording; missing where it is none. */
+  transfer?: 'hlg' | 'pq' | undefined;
+  /** The file that stands in for the original when exports are drawn: of a photo, or of a moving file of pictures. */
+  standIn?: 'picture.jpg' | 'picture.png' | 'moving.mp4' | undefined;
 }
+
+/** Transfer curves of HDR as ffmpeg names them (ITU-R BT.2100). */
+const HDR: Record<string, 'hlg' | 'pq'> = { 'arib-std-b67': 'hlg', smpte2084: 'pq' };
+
+/** Longest material taken for what it claims, in seconds: a day. */
+const MOST_SECONDS = 86_400;
 
 export interface Probed {
   facts: Omit<MediaFacts, 'id' | 'name'>;
   source: SourceFacts;
   /** Rate as the file says, for describing frame times. */
   rate: Rate;
+  /** How long its picture (or its sound, where that is all there is) claims to be, in flicks; null where a container only guesses. */
+  claimed: Flicks | null;
 }
 
 const Stream = z.object({
@@ -39,6 +52,7 @@ const Stream = z.object({
   duration: z.string().optional(),
   field_order: z.string().optional(),
   color_space: z.string().optional(),
+  color_transfer: z.string().optional(),
   nb_frames: z.string().optional(),
   channels: z.number().optional(),
   disposition: z.object({ attached_pic: z.number().optional() }).optional(),
@@ -50,9 +64,6 @@ const ProbeOutput = z.object({
   streams: z.array(Stream).default([]),
   format: z.object({ format_name: z.string(), duration: z.string().optional() }).optional(),
 });
-
-const STILL_FORMATS = /^(image2|png_pipe|jpeg_pipe|webp_pipe|bmp_pipe|tiff_pipe|gif|heif)/;
-const STILL_CODECS = new Set(['mjpeg', 'png', 'webp', 'bmp', 'tiff']);
 
 function parseRate(text: string | undefined): Rate | null {
   const [num, den] = (text ?? '').split('/').map(Number);
@@ -95,74 +106,63 @@ function rotationOf(stream: Stream): 0 | 90 | 180 | 270 {
   return turn === 90 || turn === 180 || turn === 270 ? turn : 0;
 }
 
-/** The turn a photo's own metadata asks for; ffmpeg shows it on the decoded frame only. */
-async function photoTurn(file: string): Promise<0 | 90 | 180 | 270> {
-  const text = await run('ffprobe', [
-    '-v',
-    'error',
-    '-select_streams',
-    'v:0',
-    '-show_frames',
-    '-read_intervals',
-    '%+#1',
-    '-of',
-    'json',
-    file,
-  ]);
-  const frames = z
-    .object({
-      frames: z.array(z.object({ side_data_list: z.array(z.object({ rotation: z.number().optional() })).optional() })).default([]),
-    })
-    .parse(JSON.parse(text.toString()));
-  return frames.frames[0] ? rotationOf({ index: 0, side_data_list: frames.frames[0].side_data_list }) : 0;
+const NO_MEDIA = (fileName: string) => `“${fileName}” is not a video, photo or sound file that can be read.`;
+
+function claimedBy(stream: Stream | undefined): Flicks | null {
+  const seconds = Number(stream?.duration);
+  return Number.isFinite(seconds) && seconds > 0 ? fromSeconds(Math.min(MOST_SECONDS, seconds)) : null;
 }
 
+/** What a file must not be, said as it is. */
+function unreadable(fileName: string, sentence = NO_MEDIA(fileName)): ProblemError {
+  return new ProblemError('unsupported-media', sentence);
+}
+
+/** Longest side of a video, in pixels. */
+const MOST_SIDE = 8192;
+
 /**
- * Reads what a file is. @throws ProblemError `unsupported-media` with a sentence that says what is wrong with it.
+ * Reads what a video or sound file is. @throws ProblemError `unsupported-media` with a sentence that says what is wrong with it.
  */
-export async function probe(file: string, fileName: string): Promise<Probed> {
-  const text = await run('ffprobe', ['-v', 'error', '-show_streams', '-show_format', '-of', 'json', file]).catch((error: unknown) => {
-    if (!(error instanceof ProgramFailed)) throw error;
+export async function probe(file: string, fileName: string, signal?: AbortSignal): Promise<Probed> {
+  const args = ['-v', 'error', ...ONLY_THIS_FILE, '-show_streams', '-show_format', '-of', 'json', file];
+  const text = await run('ffprobe', args, { signal }).catch((error: unknown) => {
+    if (!(error instanceof ProgramFailed) || error.code === null) throw error;
     const cut = /moov atom not found|EBML header parsing failed|End of file/i.test(error.said);
-    throw new ProblemError(
-      'unsupported-media',
-      cut
-        ? `“${fileName}” is cut off or damaged: its index is missing. Copy it from the phone again.`
-        : `“${fileName}” is not a video, photo or sound file that can be read.`,
+    throw unreadable(
+      fileName,
+      cut ? `“${fileName}” is cut off or damaged: its index is missing. Copy it from the phone again.` : undefined,
     );
   });
   const { streams, format } = ProbeOutput.parse(JSON.parse(text.toString()));
   const sound = streams.find((s) => s.codec_type === 'audio' && s.codec_name && (s.channels ?? 0) > 0);
   const video = streams.find((s) => s.codec_type === 'video' && s.disposition?.attached_pic !== 1 && s.codec_name && (s.width ?? 0) > 0);
-  if (!sound && !video) throw new ProblemError('unsupported-media', `“${fileName}” holds neither a picture nor a sound that can be read.`);
-  if (video && Math.max(video.width ?? 0, video.height ?? 0) > 8192)
-    throw new ProblemError('unsupported-media', `“${fileName}” is larger than 8192 pixels on a side.`);
-  const still =
-    video &&
-    !sound &&
-    (STILL_FORMATS.test(format?.format_name ?? '') || (STILL_CODECS.has(video.codec_name ?? '') && !(Number(format?.duration) > 0.1)));
-  const turn = !video ? 0 : still ? await photoTurn(file) : rotationOf(video);
-  const size = video ? seenSize(video, turn) : { width: 0, height: 0 };
+  if (!sound && !video) throw unreadable(fileName, `“${fileName}” holds neither a picture nor a sound that can be read.`);
+  if (video && Math.max(video.width ?? 0, video.height ?? 0) > MOST_SIDE)
+    throw unreadable(fileName, `“${fileName}” is larger than ${MOST_SIDE} pixels on a side.`);
+  const size = video ? seenSize(video, rotationOf(video)) : { width: 0, height: 0 };
   const rate = parseRate(video?.avg_frame_rate) ?? parseRate(video?.r_frame_rate) ?? { num: 30, den: 1 };
   const seconds = Number(format?.duration ?? video?.duration ?? sound?.duration ?? 0);
   return {
     facts: {
-      kind: still ? 'photo' : video ? 'video' : 'sound',
-      length: still ? 0 : fromSeconds(Number.isFinite(seconds) ? Math.max(0, seconds) : 0),
+      kind: video ? 'video' : 'sound',
+      length: fromSeconds(Number.isFinite(seconds) ? Math.min(MOST_SECONDS, Math.max(0, seconds)) : 0),
       ...size,
-      rate: video && !still ? rate : null,
-      hasSound: Boolean(sound) && !still,
+      rate: video ? rate : null,
+      hasSound: Boolean(sound),
     },
     source: {
       codedWidth: video?.width ?? 0,
       codedHeight: video?.height ?? 0,
-      turn: still ? turn : 0,
+      turn: 0,
       matrix: video ? matrixOf(video) : 'bt709',
       videoStream: video?.index ?? null,
       soundStream: sound?.index ?? null,
       interlaced: ['tt', 'bb', 'tb', 'bt'].includes(video?.field_order ?? ''),
       codec: video?.codec_name ?? sound?.codec_name ?? '',
+      ...(video?.color_transfer && HDR[video.color_transfer] ? { transfer: HDR[video.color_transfer] } : {}),
     },
     rate,
+    claimed: /mov|wav|flac/.test(format?.format_name ?? '') ? claimedBy(video ?? sound) : null,
   };
 }

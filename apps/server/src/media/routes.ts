@@ -1,9 +1,12 @@
-import { open } from 'node:fs/promises';
+import { closeSync, openSync } from 'node:fs';
+import { stat } from 'node:fs/promises';
 import { PEAK_BINS } from '@flimzy/core/analyse';
 import type { FastifyInstance, FastifyReply } from 'fastify';
+import { proxyOf } from '../deliveries/pictures';
 import { ProblemError } from '../http/problem';
 import { handle } from '../http/register';
 import type { DataFolder, MediaFile } from './folders';
+import { readPcm } from './pcm';
 import type { MediaRow, MediaStore } from './store';
 
 /** What an item's files never do: change. */
@@ -11,30 +14,43 @@ const FOREVER = 'private, max-age=31536000, immutable';
 
 function needReady(row: MediaRow): NonNullable<MediaRow['facts']> {
   if (row.status === 'failed') throw new ProblemError('not-found', row.error ?? 'That file could not be read.');
-  if (!row.facts) throw new ProblemError('not-ready', `“${row.name}” is still being prepared.`);
+  if (row.status !== 'ready' || !row.facts) throw new ProblemError('not-ready', `“${row.name}” is still being prepared.`);
   return row.facts;
 }
 
-/** Samples of decoded sound as they were decoded: interleaved 32-bit floats, over full scale too, so that preview and export hear the same. */
-async function readSound(file: string, from: number, count: number): Promise<Buffer> {
-  const handle = await open(file, 'r');
+/** Samples of decoded sound, interleaved 32-bit floats, over full scale too: what export and preview hear alike. */
+function readSound(file: string, from: number, count: number): Buffer {
+  const handle = openSync(file, 'r');
   try {
-    const bytes = Buffer.alloc(count * 8);
-    const { bytesRead } = await handle.read(bytes, 0, bytes.length, from * 8);
-    return bytes.subarray(0, bytesRead - (bytesRead % 8));
+    const samples = readPcm(handle, from, count);
+    return Buffer.from(samples.buffer, samples.byteOffset, samples.byteLength);
   } finally {
-    await handle.close();
+    closeSync(handle);
   }
 }
 
-export function mediaRoutes(app: FastifyInstance, store: MediaStore, folder: DataFolder): void {
+export function mediaRoutes(app: FastifyInstance, store: MediaStore, folder: DataFolder, again: (id: string) => Promise<void>): void {
   const send = (reply: FastifyReply, id: string, name: MediaFile, type: string) =>
     reply.type(type).header('cache-control', FOREVER).sendFile(name, folder.medium(id), { cacheControl: false });
 
   handle(app, 'listMedia', () => store.list());
   handle(app, 'getMedia', ({ params }) => store.get(params.id));
   handle(app, 'deleteMedia', ({ params }) => store.row(params.id).then(() => store.update(params.id, { deletedAt: new Date() })));
-  handle(app, 'restoreMedia', ({ params }) => store.row(params.id).then(() => store.update(params.id, { deletedAt: null })));
+  handle(app, 'restoreMedia', async ({ params }) => {
+    const row = await store.row(params.id);
+    if (row.purgedAt) throw new ProblemError('not-found', `“${row.name}” was removed for good, to free its space.`);
+    return store.update(params.id, { deletedAt: null });
+  });
+  handle(app, 'prepareAgain', async ({ params }) => {
+    const row = await store.row(params.id);
+    if (!row.error) return store.get(params.id);
+    if (!(await stat(folder.file(row.id, 'original')).catch(() => null)))
+      throw new ProblemError('not-found', `The file of “${row.name}” is no longer on the server. Bring it in again.`);
+    const status = row.status === 'ready' ? 'ready' : 'preparing';
+    const item = await store.update(row.id, { status, complete: false, error: null });
+    await again(row.id);
+    return item;
+  });
   handle(app, 'mediaFrames', async ({ params, reply }) => {
     const row = await store.row(params.id);
     needReady(row);
@@ -43,12 +59,14 @@ export function mediaRoutes(app: FastifyInstance, store: MediaStore, folder: Dat
     return row.frames;
   });
   handle(app, 'mediaProxy', async ({ params, reply }) => {
-    const facts = needReady(await store.row(params.id));
-    return facts.kind === 'photo' ? send(reply, params.id, 'proxy.jpg', 'image/jpeg') : send(reply, params.id, 'proxy.mp4', 'video/mp4');
+    const row = await store.row(params.id);
+    needReady(row);
+    const name = proxyOf(row);
+    const type = { 'proxy.mp4': 'video/mp4', 'proxy.jpg': 'image/jpeg', 'proxy.png': 'image/png' }[name];
+    return send(reply, params.id, name, type);
   });
   handle(app, 'mediaOriginal', async ({ params, reply }) => {
     const row = await store.row(params.id);
-    if (row.status === 'failed') throw new ProblemError('not-found', row.error ?? 'That file could not be read.');
     void reply.header('content-disposition', `attachment; filename*=UTF-8''${encodeURIComponent(row.fileName)}`);
     return send(reply, params.id, 'original', 'application/octet-stream');
   });
@@ -61,13 +79,13 @@ export function mediaRoutes(app: FastifyInstance, store: MediaStore, folder: Dat
     const row = await store.row(params.id);
     const bin = PEAK_BINS.find((b) => b === query.bin);
     if (!bin) throw new ProblemError('bad-request', `Peaks come in bins of ${PEAK_BINS.join(', ')} samples.`);
-    if (!row.complete || !row.facts?.hasSound) throw new ProblemError('not-ready', `There is no waveform of “${row.name}”.`);
+    if (!needReady(row).hasSound) throw new ProblemError('not-ready', `There is no waveform of “${row.name}”.`);
     return send(reply, params.id, `peaks-${bin}`, 'application/octet-stream');
   });
   handle(app, 'mediaSound', async ({ params, query, reply }) => {
     const facts = needReady(await store.row(params.id));
     if (!facts.hasSound) throw new ProblemError('not-found', `“${facts.name}” has no sound.`);
-    const samples = await readSound(folder.file(params.id, 'sound.f32'), query.from, query.count);
+    const samples = readSound(folder.file(params.id, 'sound.pcm'), query.from, query.count);
     return reply.type('application/octet-stream').header('cache-control', FOREVER).send(samples);
   });
 }

@@ -1,9 +1,10 @@
-import type { MediaItem } from '@flimzy/contract';
-import { desc, eq, isNull, and } from 'drizzle-orm';
+import { MediaItem } from '@flimzy/contract';
+import { desc, eq, isNull } from 'drizzle-orm';
 import type { Database } from '../db/open';
 import { media } from '../db/schema';
 import type { EventHub } from '../events/hub';
 import { ProblemError } from '../http/problem';
+import type { Keeper } from '../keeping/keeper';
 
 export type MediaRow = typeof media.$inferSelect;
 
@@ -14,6 +15,7 @@ export class MediaStore {
   constructor(
     private readonly db: Database,
     private readonly hub: EventHub,
+    private readonly keeper: Keeper,
   ) {}
 
   /** @throws ProblemError `not-found` */
@@ -29,37 +31,38 @@ export class MediaStore {
 
   async list(): Promise<MediaItem[]> {
     const rows = await this.db.select().from(media).where(isNull(media.deletedAt)).orderBy(desc(media.createdAt), media.id);
-    return rows.map((row) => this.item(row));
+    // One row that makes no sense must not take the others along.
+    return rows.map((row) => this.item(row)).filter((item) => MediaItem.safeParse(item).success);
   }
 
-  /** Items whose files are not all made: after a start, work goes on with these. */
-  async unfinished(): Promise<MediaRow[]> {
-    return this.db
-      .select()
-      .from(media)
-      .where(and(eq(media.complete, false)));
+  /** Every item whose files are there, deleted ones that can be taken back too. */
+  kept(): Promise<MediaRow[]> {
+    return this.db.select().from(media).where(isNull(media.purgedAt)).orderBy(media.createdAt);
   }
 
   async get(id: string): Promise<MediaItem> {
     return this.item(await this.row(id));
   }
 
+  /** Resolves when it is on the disk. Done twice, it does nothing the second time. */
   async insert(row: typeof media.$inferInsert): Promise<void> {
-    await this.db.insert(media).values(row).onConflictDoNothing();
+    const [made] = await this.db.insert(media).values(row).onConflictDoNothing().returning();
+    if (made) await this.keeper.keep({ in: 'media', put: made });
     await this.tell(row.id);
   }
 
+  /** Resolves when it is on the disk. */
   async update(id: string, change: Partial<MediaRow>): Promise<MediaItem> {
     await this.db.update(media).set(change).where(eq(media.id, id));
+    await this.keeper.keep({ in: 'media', id, set: change });
     return this.tell(id);
   }
 
-  /** Tells how far the work on an item is; null when it is over. */
-  async setWork(id: string, work: MediaItem['work'], row?: MediaRow): Promise<void> {
+  /** Notes how far the work on an item is (null: it is over), and tells of it with the row. */
+  setWork(id: string, work: MediaItem['work'], row?: MediaRow): void {
     if (work) this.work.set(id, work);
     else this.work.delete(id);
     if (row) this.hub.tell({ type: 'media', item: this.item(row) });
-    else await this.tell(id);
   }
 
   private async tell(id: string): Promise<MediaItem> {
@@ -69,7 +72,7 @@ export class MediaStore {
   }
 
   private item(row: MediaRow): MediaItem {
-    const waiting = row.status === 'preparing' ? ({ step: 'waiting', progress: 0 } as const) : null;
+    const waiting = row.complete ? null : ({ step: 'waiting', progress: 0 } as const);
     return {
       id: row.id,
       name: row.name,
@@ -78,10 +81,13 @@ export class MediaStore {
       status: row.status,
       work: this.work.get(row.id) ?? waiting,
       error: row.error,
+      note: row.note,
+      originalKept: row.purgedAt === null,
       facts: row.facts,
       variableRate: row.frames !== null && 'times' in row.frames,
+      hdr: row.source?.transfer ?? null,
       filmstrip: row.filmstrip,
-      hasPeaks: row.complete && (row.facts?.hasSound ?? false),
+      hasPeaks: row.status === 'ready' && (row.facts?.hasSound ?? false),
       createdAt: row.createdAt.toISOString(),
       deletedAt: row.deletedAt?.toISOString() ?? null,
     };

@@ -1,13 +1,20 @@
-import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
+import { mkdir, readdir, readFile, rm, stat } from 'node:fs/promises';
 import { randomUUID } from 'node:crypto';
 import path from 'node:path';
-import { MAX_UPLOAD, UPLOADS_URL } from '@flimzy/contract';
+import { MAX_UPLOAD, UPLOADS_URL, wellFormed } from '@flimzy/contract';
+import { MediaId } from '@flimzy/core/piece';
 import { FileStore } from '@tus/file-store';
-import { Server, type Upload } from '@tus/server';
-import type { FastifyInstance } from 'fastify';
-import { problemBody } from '../http/problem';
+import { Server } from '@tus/server';
+import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
+import { z } from 'zod';
+import { room, type Space } from '../files/space';
+import { putInPlace, toDisk } from '../files/whole';
+import { problemBody, ProblemError } from '../http/problem';
 import type { DataFolder } from './folders';
 import type { MediaStore } from './store';
+
+/** Free bytes under which a write that failed is taken to have failed for want of room. */
+const HARDLY_ANY = 4 * 1024 ** 2;
 
 /** The name for people: the file's, without folders, ending or control characters. */
 export function nameFrom(fileName: string): string {
@@ -17,27 +24,54 @@ export function nameFrom(fileName: string): string {
     .replace(/\.[^.]{1,5}$/, '')
     .replace(/_+/g, ' ')
     .trim();
-  return clean.slice(0, 200) || 'Untitled';
+  return [...clean].slice(0, 200).join('') || 'Untitled';
 }
 
-/** Takes a finished upload onto the shelf. Done twice, it does nothing the second time. */
-async function adopt(store: MediaStore, folder: DataFolder, upload: Pick<Upload, 'id' | 'size' | 'metadata'>): Promise<void> {
-  const fileName = (upload.metadata?.filename ?? 'Untitled').slice(0, 255);
-  await store.insert({ id: upload.id, name: nameFrom(fileName), fileName, size: upload.size ?? 0, status: 'preparing' });
-  await mkdir(folder.medium(upload.id), { recursive: true, mode: 0o700 });
+/** What stands beside an upload, as it is written by the upload library. */
+const Noted = z.object({
+  id: MediaId,
+  size: z.number().int().positive().max(MAX_UPLOAD),
+  metadata: z.object({ filename: z.string().nullish() }).nullish(),
+});
+type Noted = z.infer<typeof Noted>;
+
+/** A file's name as it is kept: of letters that a name may have, and not too long. */
+function fileNameOf(upload: Pick<Noted, 'metadata'>): string {
+  const name = upload.metadata?.filename ?? '';
+  return (wellFormed(name) ? [...name].slice(0, 255).join('') : '') || 'Untitled';
+}
+
+/**
+ * Takes a finished upload onto the shelf: its bytes are on the disk in their place before the item is there, and the item is on the
+ * disk before the upload is forgotten. Done twice, it does nothing the second time.
+ */
+async function adopt(store: MediaStore, folder: DataFolder, upload: Noted): Promise<void> {
+  const fileName = fileNameOf(upload);
   const arrived = path.join(folder.uploads(), upload.id);
-  if (await stat(arrived).catch(() => null)) await rename(arrived, folder.file(upload.id, 'original'));
+  await mkdir(folder.medium(upload.id), { recursive: true, mode: 0o700 });
+  if (await stat(arrived).catch(() => null)) {
+    await toDisk(folder.media());
+    await putInPlace(arrived, folder.file(upload.id, 'original'));
+  }
+  await store.insert({ id: upload.id, name: nameFrom(fileName), fileName, size: upload.size, status: 'preparing' });
   await rm(`${arrived}.json`, { force: true });
 }
 
-/** After a start: takes in uploads that were complete when the server died. Incomplete ones wait for their app to go on. */
-export async function adoptFinished(store: MediaStore, folder: DataFolder): Promise<void> {
-  const datastore = new FileStore({ directory: folder.uploads() });
+/**
+ * After a start: takes in uploads that were complete when the server died. Incomplete ones wait for their app to go on. One that makes
+ * no sense is left where it is and told of: it must not keep the server from starting.
+ */
+export async function adoptFinished(store: MediaStore, folder: DataFolder, onFailure: (error: unknown) => void): Promise<void> {
   for (const name of await readdir(folder.uploads())) {
     if (!name.endsWith('.json')) continue;
-    const upload = await datastore.getUpload(name.slice(0, -5)).catch(() => null);
-    if (upload && upload.size === upload.offset) await adopt(store, folder, upload);
-    else if (!upload && (await store.exists(name.slice(0, -5)))) await rm(path.join(folder.uploads(), name), { force: true });
+    try {
+      const upload = Noted.parse(JSON.parse(await readFile(path.join(folder.uploads(), name), 'utf8')));
+      const size = async (file: string) => (await stat(file).catch(() => null))?.size;
+      const [arrived, placed] = [path.join(folder.uploads(), upload.id), folder.file(upload.id, 'original')];
+      if (((await size(arrived)) ?? (await size(placed))) === upload.size) await adopt(store, folder, upload);
+    } catch (error) {
+      onFailure(error);
+    }
   }
 }
 
@@ -46,39 +80,61 @@ export async function uploadRoutes(
   app: FastifyInstance,
   store: MediaStore,
   folder: DataFolder,
+  space: Space,
   onArrived: (id: string) => Promise<void>,
 ): Promise<void> {
-  const problem = (status_code: number, name: Parameters<typeof problemBody>[0], detail: string) => ({
-    status_code,
-    body: JSON.stringify(problemBody(name, detail)),
-  });
+  const problem = ({ problem: name, message }: ProblemError) => {
+    const body = problemBody(name, message);
+    return { status_code: body.status, body: JSON.stringify(body) };
+  };
+  const datastore = new FileStore({ directory: folder.uploads() });
+  const idOf = (request: { url: string }) => new URL(request.url, 'http://flimzy').pathname.split('/').at(-1) ?? '';
   const tus = new Server({
     path: UPLOADS_URL,
-    datastore: new FileStore({ directory: folder.uploads() }),
+    datastore,
     maxSize: MAX_UPLOAD,
     relativeLocation: true,
+    allowedOrigins: [],
     namingFunction: () => randomUUID(),
     onUploadCreate: async (_request, upload) => {
       const name = upload.metadata?.filename ?? 'The file';
-      if (upload.size === 0) throw problem(415, 'unsupported-media', `“${name}” is empty: it has no bytes in it.`);
+      if (!wellFormed(name)) throw problem(new ProblemError('bad-request', 'The file’s name holds letters that no name can have.'));
+      if (upload.size === 0) throw problem(new ProblemError('unsupported-media', `“${name}” is empty: it has no bytes in it.`));
+      if (upload.size === undefined) throw problem(new ProblemError('bad-request', 'An upload says at its beginning how long it is.'));
+      await space.need(upload.size, `“${name}”`).catch((error: ProblemError) => Promise.reject(problem(error)));
       return {};
     },
+    onIncomingRequest: async (request, id) => {
+      if (request.method !== 'PATCH') return;
+      const upload = await datastore.getUpload(id).catch(() => null);
+      if (upload?.size === undefined) return;
+      await space.need(upload.size - upload.offset, 'the rest of it').catch((error: ProblemError) => Promise.reject(problem(error)));
+    },
     onUploadFinish: async (_request, upload) => {
-      await adopt(store, folder, upload);
+      await adopt(store, folder, Noted.parse(upload));
       await onArrived(upload.id);
       return {};
+    },
+    onResponseError: async (request, error) => {
+      if ('status_code' in error && error.status_code < 500) return undefined;
+      if ((await room(folder.uploads())).free >= HARDLY_ANY) {
+        if (!('status_code' in error)) app.log.error(error);
+        return undefined;
+      }
+      // What did not fit is not kept half: its bytes are what others need now.
+      await datastore.remove(idOf(request)).catch(() => undefined);
+      return problem(new ProblemError('no-space', 'The disk of the server is full. Free some under Storage, then send it again.'));
     },
   });
   await app.register(async (scope) => {
     scope.removeAllContentTypeParsers();
     scope.addContentTypeParser('*', (_request, _payload, done) => done(null));
-    scope.all(`${UPLOADS_URL}`, { schema: { hide: true }, config: { rateLimit: false } }, (request, reply) => {
+    const handler = (request: FastifyRequest, reply: FastifyReply) => {
       reply.hijack();
       void tus.handle(request.raw, reply.raw);
-    });
-    scope.all(`${UPLOADS_URL}/*`, { schema: { hide: true }, config: { rateLimit: false } }, (request, reply) => {
-      reply.hijack();
-      void tus.handle(request.raw, reply.raw);
-    });
+    };
+    const options = { schema: { hide: true }, config: { rateLimit: false } } as const;
+    scope.route({ method: 'POST', url: UPLOADS_URL, ...options, handler });
+    scope.route({ method: ['PATCH', 'HEAD', 'DELETE'], url: `${UPLOADS_URL}/:id`, ...options, handler });
   });
 }

@@ -1,39 +1,100 @@
+import { readdir, stat } from 'node:fs/promises';
+import path from 'node:path';
 import { ProblemError } from '../http/problem';
+import { proxyOf } from '../deliveries/pictures';
+import { makeFilmstrip } from './filmstrip';
 import type { DataFolder } from './folders';
-import { discard, embellish, prepare } from './prepare';
-import type { MediaStore } from './store';
+import { prepare } from './prepare';
+import { isDiskFull } from './run';
+import type { MediaRow, MediaStore } from './store';
 
-/** Does all the work on a new item, or what is left of it after a crash. */
-export async function workOnMedia(store: MediaStore, folder: DataFolder, id: string): Promise<void> {
+/** The server is closing: what runs is stopped, and goes on at the next start. */
+export class Stopped extends Error {
+  override name = 'Stopped';
+}
+
+/** Bytes of every file of an item but its original. */
+async function sizes(folder: DataFolder, id: string): Promise<Record<string, number>> {
+  const found: Record<string, number> = {};
+  for (const entry of await readdir(folder.medium(id), { withFileTypes: true }))
+    if (entry.isFile() && entry.name !== 'original') found[entry.name] = (await stat(path.join(folder.medium(id), entry.name))).size;
+  return found;
+}
+
+/**
+ * Does all the work on a new item, or what is left of it. Whatever goes wrong, the original stays: of a file that is no media it can be
+ * taken back for a while, of any other the work can be tried again. Never throws but {@link Stopped}.
+ */
+export async function workOnMedia(
+  store: MediaStore,
+  folder: DataFolder,
+  id: string,
+  signal: AbortSignal,
+  onFailure: (error: unknown) => void,
+): Promise<void> {
   let row = await store.row(id);
   if (row.complete) return;
   let told = 0;
   const onStep = (step: 'reading' | 'proxy', progress: number) => {
     if (Date.now() - told < 250 && progress > 0) return;
     told = Date.now();
-    void store.setWork(id, { step, progress }, row);
+    store.setWork(id, { step, progress }, row);
   };
   try {
     if (row.status === 'preparing') {
-      const prepared = await prepare(folder, id, row.fileName, onStep);
-      const facts = { ...prepared.facts, id, name: row.name };
-      await store.setWork(id, { step: 'filmstrip', progress: 0 });
-      await store.update(id, { status: 'ready', facts, source: prepared.source, frames: prepared.frames, sha256: prepared.sha256 });
+      const { facts, ...found } = await prepare({ folder, id, fileName: row.fileName, onStep, signal });
+      store.setWork(id, { step: 'filmstrip', progress: 0 }, row);
+      const made = await sizes(folder, id);
+      await store.update(id, { status: 'ready', error: null, facts: { ...facts, id, name: row.name }, ...found, made });
       row = await store.row(id);
     }
-    if (row.facts) {
-      const { filmstrip } = await embellish(folder, id, row.facts);
-      await store.setWork(id, null, row);
-      await store.update(id, { filmstrip, complete: true });
-    }
+    const { facts } = row;
+    if (!facts) return;
+    const filmstrip = facts.kind === 'sound' ? null : await makeFilmstrip(folder, id, facts, folder.file(id, proxyOf(row)), signal);
+    store.setWork(id, null);
+    await store.update(id, { filmstrip, complete: true, error: null, made: await sizes(folder, id) });
   } catch (error) {
-    await store.setWork(id, null, row);
-    const sentence =
-      error instanceof ProblemError
-        ? error.message
-        : `“${row.fileName}” could not be prepared: the server ran into an error of its own. Bring it in again.`;
-    await discard(folder, id);
-    await store.update(id, { status: 'failed', error: sentence, complete: true });
-    if (!(error instanceof ProblemError)) throw error;
+    store.setWork(id, null);
+    if (signal.aborted) throw new Stopped('the server is closing');
+    await store.update(id, { ...sentenceFor(error, row), complete: true });
+    if (!(error instanceof ProblemError)) onFailure(error);
   }
+}
+
+/** What is said of an item whose work failed. One that could be used already stays so. */
+function sentenceFor(error: unknown, row: MediaRow): Pick<MediaRow, 'status' | 'error'> {
+  const status = row.status === 'ready' ? 'ready' : 'failed';
+  if (error instanceof ProblemError) return { status, error: error.message };
+  if (isDiskFull(error))
+    return {
+      status,
+      error: `The disk of the server is full, so “${row.fileName}” could not be prepared. Free some space, then try again.`,
+    };
+  const what = status === 'ready' ? 'The filmstrip of ' : '';
+  return { status, error: `${what}“${row.fileName}” could not be prepared: the server ran into an error of its own. Try again.` };
+}
+
+/**
+ * After a start: items whose files are damaged or gone, or were made by an older version, are made again from their originals; one
+ * without its original is said to be without it. Gives the ids to work on.
+ */
+export async function checkMade(store: MediaStore, folder: DataFolder): Promise<string[]> {
+  const again: string[] = [];
+  for (const row of await store.kept()) {
+    if (!(await stat(folder.file(row.id, 'original')).catch(() => null))) {
+      if (row.status !== 'failed')
+        await store.update(row.id, {
+          status: 'failed',
+          complete: true,
+          error: `The file of “${row.name}” is gone from the server’s disk.`,
+        });
+      continue;
+    }
+    if (row.status === 'failed') continue;
+    const there = await sizes(folder, row.id);
+    const whole = row.status === 'ready' && row.made && Object.entries(row.made).every(([name, size]) => there[name] === size);
+    if (!whole && row.status === 'ready') await store.update(row.id, { status: 'preparing', complete: false });
+    if (!whole || !row.complete) again.push(row.id);
+  }
+  return again;
 }

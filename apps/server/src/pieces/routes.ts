@@ -1,10 +1,15 @@
-import { stat, writeFile, rename, readdir, rm } from 'node:fs/promises';
+import { stat, writeFile, readdir, rm } from 'node:fs/promises';
 import path from 'node:path';
+import { BATCH_WEIGHT } from '@flimzy/contract';
+import { weightOf } from '@flimzy/core/edits';
 import { lastShown } from '@flimzy/core/frame';
 import { pieceLength } from '@flimzy/core/piece';
 import { toGridBelow } from '@flimzy/core/time';
-import type { FastifyInstance } from 'fastify';
+import type { FastifyInstance, FastifyReply } from 'fastify';
 import { drawStill } from '../deliveries/still';
+import type { Stills } from '../deliveries/stills';
+import { whole } from '../files/whole';
+import { ProblemError } from '../http/problem';
 import { handle } from '../http/register';
 import type { DataFolder } from '../media/folders';
 import type { MediaStore } from '../media/store';
@@ -16,15 +21,27 @@ const POSTER_SIDE = 480;
 /** Where in a piece its poster is taken: a third in, past the first shot as a rule. */
 const POSTER_AT = 1 / 3;
 
-export function pieceRoutes(app: FastifyInstance, store: PieceStore, media: MediaStore, folder: DataFolder): void {
+/** Aborted when the one who asks closes the connection. */
+function leaving(reply: FastifyReply): AbortSignal {
+  const left = new AbortController();
+  reply.raw.once('close', () => left.abort());
+  return left.signal;
+}
+
+export function pieceRoutes(app: FastifyInstance, store: PieceStore, media: MediaStore, folder: DataFolder, stills: Stills): void {
   handle(app, 'listPieces', () => store.list());
   handle(app, 'newPiece', ({ body }) => store.create(body));
   handle(app, 'openPiece', ({ params }) => store.open(params.id));
   handle(app, 'copyPiece', ({ params }) => store.copy(params.id));
   handle(app, 'deletePiece', ({ params }) => store.setDeleted(params.id, true));
   handle(app, 'restorePiece', ({ params }) => store.setDeleted(params.id, false));
-  handle(app, 'editPiece', ({ params, body }) => store.edit(params.id, body.since, body.requests));
-  handle(app, 'olderEdits', ({ params, query }) => store.olderUndo(params.id, query.before));
+  handle(app, 'editPiece', async ({ params, body }) => {
+    const weight = body.requests.reduce((sum, request) => sum + weightOf(request), 0);
+    if (body.requests.length > 1 && weight > BATCH_WEIGHT)
+      throw new ProblemError('too-large', `Send at most ${BATCH_WEIGHT} edits at once; these are ${weight}.`);
+    return store.edit(params.id, body.since, body.requests);
+  });
+  handle(app, 'olderEdits', ({ params, query }) => store.deeper(params.id, query.stack, query.below));
 
   handle(app, 'listVersions', ({ params }) => store.versions(params.id));
   handle(app, 'saveVersion', ({ params, body }) => store.saveVersion(params.id, body.name));
@@ -38,29 +55,28 @@ export function pieceRoutes(app: FastifyInstance, store: PieceStore, media: Medi
     const file = path.join(folder.posters(), name);
     if (!(await stat(file).catch(() => null))) {
       const { width, height, rate } = piece.format;
-      const stage = await drawStill(
-        media,
-        folder,
-        piece,
-        toGridBelow(pieceLength(piece) * POSTER_AT, rate),
-        Math.round((width * POSTER_SIDE) / Math.max(width, height)),
-        'proxy',
+      const time = toGridBelow(pieceLength(piece) * POSTER_AT, rate);
+      const shown = Math.round((width * POSTER_SIDE) / Math.max(width, height));
+      // Whoever leaves, the poster is made: the next one who asks has it.
+      const bytes = await stills.get(`poster ${name}`, async (signal) =>
+        (await drawStill(media, folder, piece, time, shown, 'proxy', signal)).toJpeg(82),
       );
-      await writeFile(`${file}.new`, await stage.toJpeg(82));
-      await rename(`${file}.new`, file);
+      await whole(file, (to) => writeFile(to, bytes));
       for (const old of await readdir(folder.posters()))
-        if (old.startsWith(`${piece.id}-`) && old !== name) await rm(path.join(folder.posters(), old), { force: true });
+        if (old.startsWith(`${piece.id}-`) && old !== name && old.endsWith('.jpg'))
+          await rm(path.join(folder.posters(), old), { force: true });
     }
     return reply.type('image/jpeg').header('cache-control', 'private, no-cache').sendFile(name, folder.posters(), { cacheControl: false });
   });
 
   handle(app, 'pieceFrame', async ({ params, query, reply }) => {
-    const { piece } = await store.head(params.id);
+    const { piece, revision } = await store.head(params.id);
     const time = toGridBelow(lastShown(piece, query.at), piece.format.rate);
-    const stage = await drawStill(media, folder, piece, time, query.width, query.from);
-    return reply
-      .type('image/png')
-      .header('cache-control', 'no-store')
-      .send(await stage.toPng());
+    const bytes = await stills.get(
+      JSON.stringify([piece.id, revision, time, query.width, query.from]),
+      async (signal) => (await drawStill(media, folder, piece, time, query.width, query.from, signal)).toPng(),
+      leaving(reply),
+    );
+    return reply.type('image/png').header('cache-control', 'no-store').send(bytes);
   });
 }

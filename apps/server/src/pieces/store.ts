@@ -1,18 +1,19 @@
 import { randomUUID } from 'node:crypto';
-import type { EditAnswer, NewPiece, OpenedPiece, PieceSummary, Version } from '@flimzy/contract';
-import { applyEntries, carryOut, EditRefused, foldLog, type EditRequest, type Head, type LogEntry } from '@flimzy/core/edits';
+import { LAST_REVISION, PieceSummary, type EditAnswer, type NewPiece, type OpenedPiece, type Version } from '@flimzy/contract';
+import { carryOutSteps, EditRefused, type EditRequest, type Head, type LogEntry } from '@flimzy/core/edits';
 import { newPiece, Piece, pieceLength, timelines } from '@flimzy/core/piece';
-import { and, asc, desc, eq, gt, isNull, lte } from 'drizzle-orm';
+import { and, desc, eq, isNull } from 'drizzle-orm';
+import { LRUCache } from 'lru-cache';
 import type { Database } from '../db/open';
 import { edits, pieces, snapshots, versions } from '../db/schema';
 import type { EventHub } from '../events/hub';
 import { ProblemError } from '../http/problem';
+import type { Keeper } from '../keeping/keeper';
+import { depths, PieceLog, STACK_SENT, trimmed, wholeStack, type Held } from './log';
+import { Turns } from './slices';
 
 /** A whole document is kept every so many edits. */
 const SNAPSHOT_EVERY = 50;
-
-/** Undo entries sent when a piece is opened; older ones are fetched when they are reached. */
-const UNDO_SENT = 200;
 
 /** Open pieces kept in memory. */
 const HEADS_KEPT = 24;
@@ -22,17 +23,22 @@ type VersionRow = typeof versions.$inferSelect;
 
 /** Pieces, their edit logs and snapshots: the authority on what a piece is. */
 export class PieceStore {
-  private readonly heads = new Map<string, Head>();
+  private readonly heads = new LRUCache<string, Held>({ max: HEADS_KEPT });
+  private readonly log: PieceLog;
   private readonly turns = new Map<string, Promise<unknown>>();
 
   constructor(
     private readonly db: Database,
     private readonly hub: EventHub,
-  ) {}
+    private readonly keeper: Keeper,
+  ) {
+    this.log = new PieceLog(db);
+  }
 
   async list(): Promise<PieceSummary[]> {
     const rows = await this.db.select().from(pieces).where(isNull(pieces.deletedAt)).orderBy(desc(pieces.changedAt), pieces.id);
-    return rows.map(summary);
+    // One row that makes no sense must not take the others along.
+    return rows.map(summary).filter((row) => PieceSummary.safeParse(row).success);
   }
 
   async create({ name, format, rateChosen }: NewPiece): Promise<PieceSummary> {
@@ -41,14 +47,26 @@ export class PieceStore {
 
   /** Stores a document as a new piece at revision 0. */
   async insert(document: Piece): Promise<PieceSummary> {
-    return this.db.transaction(async (tx) => {
-      const [row] = await tx
+    const first = { piece: document.id, revision: 0, document, undo: [], redo: [] };
+    const row = await this.db.transaction(async (tx) => {
+      const [made] = await tx
         .insert(pieces)
         .values({ id: document.id, revision: 0, ...shown(document) })
         .returning();
-      await tx.insert(snapshots).values({ piece: document.id, revision: 0, document });
-      return summary(row as Row);
+      await tx.insert(snapshots).values(first);
+      return made as Row;
     });
+    await this.keeper.keep({ in: 'pieces', put: row }, { in: 'snapshots', put: first });
+    return summary(row);
+  }
+
+  async exists(id: string): Promise<boolean> {
+    return (await this.db.select({ id: pieces.id }).from(pieces).where(eq(pieces.id, id))).length > 0;
+  }
+
+  /** Whether the log of a piece holds an edit. */
+  async holds(id: string, edit: string): Promise<boolean> {
+    return (await this.log.known(id, [edit])).has(edit);
   }
 
   async copy(id: string): Promise<PieceSummary> {
@@ -65,19 +83,22 @@ export class PieceStore {
   async saveVersion(id: string, name: string): Promise<Version> {
     const { revision } = await this.head(id);
     const [row] = await this.db.insert(versions).values({ id: randomUUID(), piece: id, name, revision }).returning();
+    await this.keeper.keep({ in: 'versions', put: row as VersionRow });
     return shownVersion(row as VersionRow);
   }
 
   /** A piece of its own from a named version. @throws ProblemError `not-found` */
   async copyVersion(id: string, version: string): Promise<PieceSummary> {
     const row = await this.version(id, version);
-    const piece = await this.documentAt(id, row.revision);
+    const piece = await this.log.documentAt(id, row.revision);
+    if (!piece) throw missing();
     return this.insert({ ...piece, id: randomUUID(), name: `${piece.name} (${row.name})`.slice(0, 120) });
   }
 
   async deleteVersion(id: string, version: string): Promise<Version> {
     const row = await this.version(id, version);
     await this.db.delete(versions).where(eq(versions.id, row.id));
+    await this.keeper.keep({ in: 'versions', gone: row.id });
     return shownVersion(row);
   }
 
@@ -88,23 +109,6 @@ export class PieceStore {
       .where(and(eq(versions.piece, id), eq(versions.id, version)));
     if (!row) throw new ProblemError('not-found', 'That version does not exist.');
     return row;
-  }
-
-  /** The document as it was at a revision: the last snapshot before it and the edits from there. */
-  private async documentAt(id: string, revision: number): Promise<Piece> {
-    const [snapshot] = await this.db
-      .select()
-      .from(snapshots)
-      .where(and(eq(snapshots.piece, id), lte(snapshots.revision, revision)))
-      .orderBy(desc(snapshots.revision))
-      .limit(1);
-    if (!snapshot) throw missing();
-    const log = await this.db
-      .select()
-      .from(edits)
-      .where(and(eq(edits.piece, id), gt(edits.seq, snapshot.revision), lte(edits.seq, revision)))
-      .orderBy(asc(edits.seq));
-    return applyEntries(Piece.parse(snapshot.document), log.map(entryOf));
   }
 
   /** The pieces whose clips use a media item, within nests too. */
@@ -118,6 +122,19 @@ export class PieceStore {
     return uses;
   }
 
+  /** Every media item that a piece uses or has on a shelf put in order, deleted pieces too: they can be taken back. */
+  async allUsed(): Promise<Set<string>> {
+    const used = new Set<string>();
+    for (const { id } of await this.db.select({ id: pieces.id }).from(pieces)) {
+      const piece = await this.log.documentAt(id, LAST_REVISION);
+      if (!piece) continue;
+      for (const [, timeline] of timelines(piece))
+        for (const track of timeline.tracks) for (const clip of track.clips) used.add(clip.media);
+      for (const entry of piece.shelf ?? []) used.add(entry.media.id);
+    }
+    return used;
+  }
+
   async setDeleted(id: string, deleted: boolean): Promise<PieceSummary> {
     const [row] = await this.db
       .update(pieces)
@@ -125,105 +142,87 @@ export class PieceStore {
       .where(eq(pieces.id, id))
       .returning();
     if (!row) throw missing();
+    await this.keeper.keep({ in: 'pieces', id, set: { deletedAt: row.deletedAt } });
     this.hub.tell({ type: 'piece', id, revision: row.revision });
     return summary(row);
   }
 
   /** The document with the ends of its stacks. */
   async open(id: string): Promise<OpenedPiece> {
-    const head = await this.head(id);
-    return {
-      piece: head.piece,
-      revision: head.revision,
-      undo: head.undo.slice(-UNDO_SENT),
-      redo: [...head.redo],
-      undoDepth: head.undo.length,
-    };
+    const held = await this.held(id);
+    const { piece, revision, undo, redo } = held.head;
+    return { piece, revision, undo: undo.slice(-STACK_SENT), redo: redo.slice(-STACK_SENT), ...depths(held) };
   }
 
-  async olderUndo(id: string, before: number): Promise<LogEntry[]> {
-    return (await this.head(id)).undo.filter((entry) => entry.seq < before).slice(-UNDO_SENT);
+  async deeper(id: string, stack: 'undo' | 'redo', below: number): Promise<LogEntry[]> {
+    return this.log.deeper(id, await this.held(id), stack, below);
   }
 
   /** The piece as it is now. @throws ProblemError `not-found` */
   async head(id: string): Promise<Head> {
-    const kept = this.heads.get(id);
-    if (kept) return kept;
-    const [snapshot] = await this.db.select().from(snapshots).where(eq(snapshots.piece, id)).orderBy(desc(snapshots.revision)).limit(1);
-    if (!snapshot) throw missing();
-    const log = (await this.db.select().from(edits).where(eq(edits.piece, id)).orderBy(asc(edits.seq))).map(entryOf);
-    const piece = applyEntries(
-      Piece.parse(snapshot.document),
-      log.filter((entry) => entry.seq > snapshot.revision),
-    );
-    return this.keep(id, { ...foldLog(log), piece, revision: log.at(-1)?.seq ?? 0 });
+    return (await this.held(id)).head;
   }
 
-  /** Carries out requests one after the other; a request already in the log is not done again. */
+  private async held(id: string): Promise<Held> {
+    const there = this.heads.get(id) ?? (await this.log.read(id));
+    if (!there) throw missing();
+    this.heads.set(id, there);
+    return there;
+  }
+
+  /** Carries out requests one after the other; a request that the log holds already is not done again. */
   edit(id: string, since: number, requests: readonly EditRequest[]): Promise<EditAnswer> {
     return this.inTurn(id, async () => {
-      let head = await this.head(id);
-      const before = head.revision;
+      let held = await this.held(id);
+      const before = held.head.revision;
       const refused: EditAnswer['refused'] = [];
       const fresh: LogEntry[] = [];
-      const known = requests.length > 0 ? await this.knownIds(id, since) : new Set<string>();
+      const ids = requests.map((request) => request.id);
+      const done = await this.log.known(id, ids);
+      const known = ids.filter((one) => done.has(one));
+      const turns = new Turns();
       for (const request of requests) {
-        if (known.has(request.id)) continue;
+        if (done.has(request.id)) continue;
+        done.add(request.id);
         try {
-          const step = carryOut(head, request, new Date().toISOString());
-          head = step.head;
+          const step = await turns.through(carryOutSteps(held.head, request, new Date().toISOString()));
+          held = await this.log.filled(id, { ...held, head: step.head, ...(step.entry.kind === 'do' ? { redo: [] } : {}) });
           fresh.push(step.entry);
         } catch (error) {
           if (!(error instanceof EditRefused)) throw error;
           refused.push({ id: request.id, sentence: error.message });
         }
+        await turns.pause();
       }
       if (fresh.length > 0) {
-        await this.write(id, head, fresh);
-        this.keep(id, head);
-        this.hub.tell({ type: 'piece', id, revision: head.revision });
+        await this.write(id, held, fresh).catch((error: unknown) => {
+          this.heads.delete(id); // what was stored of it is read again
+          throw error;
+        });
+        this.heads.set(id, trimmed(held));
+        this.hub.tell({ type: 'piece', id, revision: held.head.revision });
       }
-      const missed =
-        since < before
-          ? (
-              await this.db
-                .select()
-                .from(edits)
-                .where(and(eq(edits.piece, id), gt(edits.seq, since)))
-                .orderBy(asc(edits.seq))
-            ).map(entryOf)
-          : fresh;
-      return { entries: missed, refused };
+      return { entries: since < before ? await this.log.between(id, since) : fresh, refused, known };
     });
   }
 
-  private async write(id: string, head: Head, fresh: readonly LogEntry[]): Promise<void> {
+  /** Stores what edits made, and resolves when it is on the disk. */
+  private async write(id: string, held: Held, fresh: readonly LogEntry[]): Promise<void> {
+    const { piece, revision } = held.head;
+    // Whatever an edit was asked for with: a document that could not be opened again is never stored.
+    const sound = Piece.safeParse(piece);
+    if (!sound.success)
+      throw new ProblemError('bad-request', 'These edits would make a piece that cannot be opened again; none of them was made.');
+    const change = { ...shown(piece), revision, changedAt: new Date() };
+    const rows = fresh.map(({ at, ...entry }) => ({ ...entry, piece: id, at: new Date(at) }));
+    const snapshotDue = revision - (revision % SNAPSHOT_EVERY) > revision - fresh.length;
     await this.db.transaction(async (tx) => {
-      await tx.insert(edits).values(fresh.map(({ at, ...entry }) => ({ ...entry, piece: id, at: new Date(at) })));
-      await tx
-        .update(pieces)
-        .set({ ...shown(head.piece), revision: head.revision, changedAt: new Date() })
-        .where(eq(pieces.id, id));
-      const last = head.revision - (head.revision % SNAPSHOT_EVERY);
-      if (last > head.revision - fresh.length)
-        await tx.insert(snapshots).values({ piece: id, revision: head.revision, document: head.piece });
+      await tx.insert(edits).values(rows);
+      await tx.update(pieces).set(change).where(eq(pieces.id, id));
+      if (snapshotDue) await tx.insert(snapshots).values({ piece: id, revision, document: piece, ...wholeStack(held) });
     });
-  }
-
-  private async knownIds(id: string, since: number): Promise<Set<string>> {
-    const rows = await this.db
-      .select({ id: edits.id })
-      .from(edits)
-      .where(and(eq(edits.piece, id), gt(edits.seq, since)));
-    return new Set(rows.map((row) => row.id));
-  }
-
-  private keep(id: string, head: Head): Head {
-    this.heads.delete(id);
-    this.heads.set(id, head);
-    const oldest = this.heads.keys().next().value;
-    if (this.heads.size > HEADS_KEPT && oldest !== undefined) this.heads.delete(oldest);
-    return head;
+    await this.keeper.keep(...rows.map((put) => ({ in: 'edits' as const, put })), { in: 'pieces', id, set: change });
+    if (snapshotDue) await this.log.thin(id);
   }
 
   /** Lets the changes to one piece happen one at a time, in the order they were asked for. */
@@ -259,9 +258,4 @@ function summary(row: Row): PieceSummary {
 
 function shownVersion({ at, ...row }: VersionRow): Version {
   return { ...row, at: at.toISOString() };
-}
-
-function entryOf(row: typeof edits.$inferSelect): LogEntry {
-  const { piece: _piece, at, ...entry } = row;
-  return { ...entry, at: at.toISOString() };
 }

@@ -1,4 +1,4 @@
-import { Problem, ROUTES, urlOf, type Route, type RouteName } from '@flimzy/contract';
+import { ENTER_URL, OURS_HEADER, Problem, ROUTES, urlOf, type Route, type RouteName } from '@flimzy/contract';
 import { z } from 'zod';
 
 type Spec<N extends RouteName> = (typeof ROUTES)[N];
@@ -35,10 +35,13 @@ export async function call<N extends RouteName>(name: N, input: CallInput<N> = {
   );
   const response = await fetch(url, {
     method: spec.method,
-    ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+    headers: { [OURS_HEADER]: '1', ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
   }).catch(() => {
     throw new CallFailed('The Flimzy server does not answer. What you do is kept here and sent when it is back.', 0);
   });
+  // This device has not typed the access code, or another one was set: the page that asks for it comes first.
+  if (response.status === 401) window.location.assign(ENTER_URL);
   if (!response.ok) {
     const problem = Problem.safeParse(await response.json().catch(() => null));
     throw new CallFailed(problem.success ? problem.data.detail : `The server answered ${response.status}.`, response.status);

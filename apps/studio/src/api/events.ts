@@ -23,7 +23,8 @@ function takeIn(event: ServerEvent): void {
       takeOut(KEYS.media, event.id);
       break;
     case 'delivery':
-      putInto(KEYS.deliveries, event.delivery);
+      if (event.delivery.deletedAt) takeOut(KEYS.deliveries, event.delivery.id);
+      else putInto(KEYS.deliveries, event.delivery);
       break;
     case 'piece':
       void queryClient.invalidateQueries({ queryKey: KEYS.pieces });

@@ -1,7 +1,10 @@
-import { UPLOADS_URL } from '@flimzy/contract';
+import { OURS_HEADER, UPLOADS_URL } from '@flimzy/contract';
 import { DetailedError, Upload } from 'tus-js-client';
 import { create } from 'zustand';
 import { KEYS, queryClient } from './queries';
+
+/** Answers that stay the same however often the same is sent: not let in, too large, of no use, or no room for it. */
+const LASTING = new Set([400, 401, 403, 413, 415, 507]);
 
 /** A file on its way to the server. */
 export interface Sending {
@@ -44,6 +47,8 @@ async function sendFile(file: File): Promise<void> {
   const started = performance.now();
   const upload = new Upload(file, {
     endpoint: UPLOADS_URL,
+    headers: { [OURS_HEADER]: '1' },
+    onShouldRetry: (error) => !LASTING.has(error.originalResponse?.getStatus() ?? 0),
     chunkSize: 16 * 1024 ** 2,
     retryDelays: [0, 500, 1500, 4000, 8000, 15_000],
     removeFingerprintOnSuccess: true,

@@ -11,7 +11,8 @@ import { TextField } from '../look/Field';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
 import { say } from '../look/Toast';
-import { backTo, forwardTo, useEditor } from './editor';
+import { AsidePart } from './AsidePart';
+import { backTo, forwardTo, showOlder, undoDeeper, useEditor } from './editor';
 import { closePanel, usePanel } from './panels';
 
 const when = (at: string) => (at.startsWith('1970') ? '' : format(new Date(at), 'd MMM, HH:mm:ss'));
@@ -23,8 +24,10 @@ export function HistoryPanel() {
   const [shown, setShown] = useState(60);
   if (!open || !head) return null;
   const undo = [...head.undo].reverse();
+  const older = Math.max(0, undo.length - shown) + undoDeeper();
   return (
     <Sheet title="History" open onClose={closePanel} tall testID="history-sheet">
+      <AsidePart />
       <Versions />
       <Text kind="small" className="pb-1 pt-5">
         Edits, last first. Touch one to go back to just after it.
@@ -35,10 +38,19 @@ export function HistoryPanel() {
       {undo.slice(0, shown).map((entry, i) => (
         <Line key={entry.id} title={entry.title} at={when(entry.at)} state={i === 0 ? 'now' : 'done'} onPress={() => backTo(entry.id)} />
       ))}
-      {undo.length > shown ? (
-        <Button label={`Show ${undo.length - shown} older`} kind="quiet" onPress={() => setShown(shown + 200)} />
-      ) : null}
-      <Line title="As it was opened or made" at="" state={undo.length === 0 ? 'now' : 'done'} onPress={() => backTo(null)} />
+      {older > 0 ? (
+        <Button
+          label={`Show ${older} older`}
+          kind="quiet"
+          testID="history-older"
+          onPress={() => {
+            setShown(shown + 200);
+            if (undo.length < shown + 200) showOlder().catch((error: Error) => say(error.message));
+          }}
+        />
+      ) : (
+        <Line title="As it was made" at="" state={undo.length === 0 ? 'now' : 'done'} onPress={() => backTo(null)} />
+      )}
     </Sheet>
   );
 }

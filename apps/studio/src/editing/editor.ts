@@ -130,8 +130,9 @@ export function openEditor(id: string): () => void {
       // What plays goes on with the piece as it is now: a marker dropped on the way, or an answer of the server, must not stop it.
       if (!playing) moveTo(playhead);
     },
-    onLost: (sentence) => say(`One change could not be kept: ${sentence}`),
+    onLost: (sentence) => say(`One change could not be kept (it stands under History): ${sentence}`),
     onGone: (sentence) => set({ failed: sentence }),
+    onTrouble: (sentence) => say(sentence),
   });
   sync = mine;
   const stop = onPieceChanged((changed, revision) => (changed === id || changed === '*') && mine.catchUp(revision));
@@ -182,6 +183,16 @@ export function redo(): void {
   const outcome = sync?.redo();
   if (told(outcome) && outcome && 'title' in outcome) say(`Done again: ${outcome.title}`);
 }
+
+/** What could not be kept of this piece, last first. */
+export const aside = () => sync?.aside ?? [];
+/** Asks for such a change again, or says why it cannot be. */
+export const tryAside = (id: string): boolean => told(sync?.tryAside(id));
+export const forgetAside = (id: string): void => sync?.forgetAside(id);
+
+/** How many edits can be taken back before those at hand, and what brings them here. */
+export const undoDeeper = (): number => sync?.undoDeeper ?? 0;
+export const showOlder = (): Promise<void> => sync?.showOlder() ?? Promise.resolve();
 
 /** Undoes until an edit is the last one done; null undoes everything at hand. */
 export function backTo(id: string | null): void {
@@ -275,6 +286,13 @@ export function pause(): void {
   engine?.pause();
   set({ playing: false });
   moveTo(now);
+}
+
+/** Playing came to its end: that is where one stands then, whatever was last drawn on the way. */
+export function playedOut(): void {
+  const piece = currentPiece();
+  set({ playing: false });
+  if (piece) moveTo(pieceLength(piece));
 }
 
 export function togglePlay(): void {

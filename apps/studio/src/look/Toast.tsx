@@ -25,7 +25,7 @@ export function Notices() {
     if (!notice) return;
     const timer = setTimeout(
       () => useNotice.setState((s) => (s.notice?.id === notice.id ? { notice: null } : s)),
-      notice.action ? 8000 : 4000,
+      notice.action ? 12_000 : 6_000,
     );
     return () => clearTimeout(timer);
   }, [notice]);

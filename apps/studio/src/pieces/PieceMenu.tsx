@@ -2,6 +2,7 @@ import type { PieceSummary } from '@flimzy/contract';
 import { useRouter } from 'expo-router';
 import { useEffect, useState } from 'react';
 import { View } from 'react-native';
+import { v4 as uuid } from 'uuid';
 import { call } from '../api/client';
 import { KEYS, putInto, queryClient, takeOut } from '../api/queries';
 import { Button } from '../look/Button';
@@ -22,7 +23,7 @@ export function PieceMenu({ piece, onClose }: { piece: PieceSummary | null; onCl
     if (!name.trim() || name.trim() === piece.name) return;
     const { refused } = await call('editPiece', {
       params: { id },
-      body: { since: piece.revision, requests: [{ kind: 'do', id: crypto.randomUUID(), name: 'rename', params: { clip: null, name } }] },
+      body: { since: piece.revision, requests: [{ kind: 'do', id: uuid(), name: 'rename', params: { clip: null, name } }] },
     });
     if (refused[0]) say(refused[0].sentence);
     await queryClient.invalidateQueries({ queryKey: KEYS.pieces });

@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import { View, type LayoutChangeEvent } from 'react-native';
-import { setEngine, useEditor, useFormat } from '../editing/editor';
+import { playedOut, setEngine, useEditor, useFormat } from '../editing/editor';
 import { Text } from '../look/Text';
 import { say } from '../look/Toast';
 import { canRunExact, type EngineListener, type PreviewEngine } from './engine';
@@ -12,10 +12,7 @@ const MOST = 540;
 
 const listener: EngineListener = {
   onShown: (time, sources) => useEditor.setState({ shown: { time, sources } }),
-  onEnded: () => {
-    const { session } = useEditor.getState();
-    if (session) useEditor.setState({ playing: false });
-  },
+  onEnded: playedOut,
   onTrouble: (sentence) => say(sentence),
 };
 

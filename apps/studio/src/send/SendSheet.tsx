@@ -5,7 +5,7 @@ import { formatDistanceToNow } from 'date-fns/formatDistanceToNow';
 import Download from 'lucide-react-native/icons/download';
 import { View } from 'react-native';
 import { addressOf, call } from '../api/client';
-import { KEYS, putInto, useDeliveries } from '../api/queries';
+import { KEYS, putInto, takeOut, useDeliveries } from '../api/queries';
 import { useWhole } from '../editing/editor';
 import { Button } from '../look/Button';
 import { FigureField } from '../look/Field';
@@ -72,6 +72,19 @@ export function SendSheet({ open, onClose }: { open: boolean; onClose: () => voi
 
 const SAYS = { waiting: 'Waiting its turn', rendering: 'Exporting', done: 'Ready', failed: 'Stopped', cancelled: 'Cancelled' } as const;
 
+/** Takes an export off the list; its file stays until its room is wanted, so that this can be taken back. */
+async function remove(delivery: Delivery): Promise<void> {
+  const { id } = delivery;
+  const failed = (error: Error) => say(error.message);
+  takeOut(KEYS.deliveries, id);
+  await call('deleteDelivery', { params: { id } }).catch((error: Error) => {
+    putInto(KEYS.deliveries, delivery);
+    failed(error);
+  });
+  const back = () => void call('restoreDelivery', { params: { id } }).then((d) => putInto(KEYS.deliveries, d), failed);
+  say('The export is deleted.', { label: 'Undo', run: back });
+}
+
 function DeliveryRow({ delivery }: { delivery: Delivery }) {
   const { id, status, progress, secondsLeft, segments, segmentsKept } = delivery;
   const going = status === 'waiting' || status === 'rendering';
@@ -99,8 +112,14 @@ function DeliveryRow({ delivery }: { delivery: Delivery }) {
             ? `${delivery.fileName} · ${((delivery.size ?? 0) / 1e6).toFixed(1)} MB`
             : (delivery.error ?? 'What was rendered is kept for the next export.')}
       </Text>
-      {going ? <Button label="Cancel" kind="quiet" onPress={cancel} testID="cancel-export" /> : null}
-      {status === 'done' ? <Button label="Download" icon={Download} onPress={download} testID="download" /> : null}
+      {going ? (
+        <Button label="Cancel" kind="quiet" onPress={cancel} testID="cancel-export" />
+      ) : (
+        <View className="flex-row gap-2">
+          {status === 'done' ? <Button label="Download" icon={Download} onPress={download} testID="download" /> : null}
+          <Button label="Delete" kind="quiet" onPress={() => void remove(delivery)} testID="delete-export" />
+        </View>
+      )}
       {going ? <Text kind="small">It goes on when you close this page.</Text> : null}
     </View>
   );

@@ -103,7 +103,10 @@ export function ShelfDrag({ chosen, onPlaced, children }: ShelfDragProps) {
       {createPortal(
         <DragOverlay zIndex={20_000} dropAnimation={null}>
           {item && !over ? (
-            <div style={{ width: 84, height: 62, borderRadius: 10, overflow: 'hidden', boxShadow: '0 8px 24px rgba(0,0,0,0.5)' }}>
+            <div
+              data-testid="carried"
+              style={{ width: 84, height: 62, borderRadius: 10, overflow: 'hidden', boxShadow: '0 8px 24px rgba(0,0,0,0.5)' }}
+            >
               <Thumb item={item} width={84} height={62} />
             </div>
           ) : null}

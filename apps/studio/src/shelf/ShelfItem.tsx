@@ -14,8 +14,8 @@ import { Progress } from '../look/Progress';
 import { Text } from '../look/Text';
 import { allFigures, chosenKey, figures, rateOf, type Shelved } from './items';
 import type { Grabbed } from './ShelfDrag';
-import { takeOffEverywhere } from './takeOff';
 import { Thumb } from './Thumb';
+import { Trouble } from './Trouble';
 
 const STEPS = { waiting: 'Waiting', reading: 'Reading the file', proxy: 'Preparing', filmstrip: 'Almost ready' } as const;
 
@@ -167,28 +167,18 @@ function Below({ item, line }: Shelved & { line: string }) {
         <Text kind="small">{STEPS[item.work.step]}</Text>
       </View>
     );
-  if (item.error)
-    return (
-      <View className="items-start">
-        <Text kind="small" className="text-warn">
-          {item.error}
-        </Text>
-        <Pressable
-          accessibilityRole="button"
-          accessibilityLabel={`Dismiss ${item.name}`}
-          className="min-h-[32px] justify-center"
-          onPress={() => void takeOffEverywhere(item)}
-        >
-          <Text kind="small" className="text-ink underline">
-            Dismiss
-          </Text>
-        </Pressable>
-      </View>
-    );
+  if (item.error) return <Trouble item={item} />;
   return (
-    <Text kind="small" className="font-mono" numberOfLines={2}>
-      {line}
-    </Text>
+    <>
+      <Text kind="small" className="font-mono" numberOfLines={2}>
+        {line}
+      </Text>
+      {item.note ? (
+        <Text kind="small" testID="note">
+          {item.note}
+        </Text>
+      ) : null}
+    </>
   );
 }
 

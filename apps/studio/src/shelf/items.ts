@@ -100,7 +100,8 @@ export function allFigures(item: MediaItem): string {
   if (!facts) return '';
   const size = facts.width > 0 ? ` · ${facts.width}×${facts.height} ${shapeWord(facts)}` : '';
   const sound = facts.kind === 'video' && facts.hasSound ? ' · sound' : '';
-  return `${figures(item)}${size}${sound} · ${(item.size / 1e6).toFixed(1)} MB`;
+  const hdr = item.hdr ? ' · HDR' : '';
+  return `${figures(item)}${size}${sound}${hdr} · ${(item.size / 1e6).toFixed(1)} MB`;
 }
 
 function shapeWord({ width, height }: MediaFacts): string {

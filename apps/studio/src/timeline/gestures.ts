@@ -115,6 +115,7 @@ export function attachGestures(ground: Ground): () => void {
       now.free = true;
       navigator.vibrate?.([4, 40, 4]);
       update();
+      node.dataset.dragging = 'free';
     }, REST);
   }
 

@@ -19,6 +19,10 @@ export class MemoryServer {
   log: LogEntry[] = [];
   away = false;
   asked: string[] = [];
+  /** Entries of a stack sent at once. */
+  sent = 200;
+  /** The status with which a batch is turned away; null when it is not. */
+  trouble: (requests: EditRequest[]) => number | null = () => null;
 
   constructor(piece: Piece) {
     this.head = { piece, revision: 0, undo: [], redo: [] };
@@ -42,18 +46,32 @@ export class MemoryServer {
   private answer(url: string, body?: string): Promise<{ ok: boolean; status: number; json: () => Promise<unknown> }> {
     this.asked.push(url);
     if (this.away) return Promise.reject(new TypeError('no network'));
+    const { searchParams } = new URL(url, 'http://flimzy');
     const json = (value: unknown) =>
       Promise.resolve({ ok: true, status: 200, json: () => Promise.resolve(JSON.parse(JSON.stringify(value))) });
     if (body === undefined) {
       const { piece, revision, undo, redo } = this.head;
-      return json({ piece, revision, undo, redo, undoDepth: undo.length });
+      const below = searchParams.get('below');
+      if (below !== null) {
+        const stack = searchParams.get('stack') === 'undo' ? undo : redo;
+        const place = stack.findIndex((entry) => entry.seq === Number(below));
+        return json((place < 0 ? stack : stack.slice(0, place)).slice(-this.sent));
+      }
+      const top = <T>(stack: readonly T[]) => stack.slice(-this.sent);
+      return json({ piece, revision, undo: top(undo), redo: top(redo), undoDepth: undo.length, redoDepth: redo.length });
     }
     const { since, requests } = JSON.parse(body) as { since: number; requests: EditRequest[] };
+    const error = this.trouble(requests);
+    if (error !== null) {
+      const problem = { type: '/problems/x', title: 'No', status: error, detail: `Not with ${error}.` };
+      return Promise.resolve({ ok: false, status: error, json: () => Promise.resolve(problem) });
+    }
+    const known = requests.map((request) => request.id).filter((id) => this.log.some((entry) => entry.id === id));
     const refused = requests.flatMap((request) => {
       const sentence = this.take(request);
       return sentence === null ? [] : [{ id: request.id, sentence }];
     });
-    return json({ entries: this.log.filter((entry) => entry.seq > since), refused });
+    return json({ entries: this.log.filter((entry) => entry.seq > since), refused, known });
   }
 }
 

@@ -1,13 +1,22 @@
-/** What a browser has and the tests' environment has not: a store, ids, and a window that hears keys. */
-const kept = new Map<string, string>();
-Object.assign(globalThis, {
-  localStorage: {
-    getItem: (key: string) => kept.get(key) ?? null,
-    setItem: (key: string, value: string) => void kept.set(key, value),
-    removeItem: (key: string) => void kept.delete(key),
-    clear: () => kept.clear(),
-  },
-});
-let count = 0;
-const crypto = { randomUUID: () => `00000000-0000-4000-9000-${String((count += 1)).padStart(12, '0')}` };
-Object.assign(globalThis, { crypto: { ...globalThis.crypto, ...crypto } });
+import { webcrypto } from 'node:crypto';
+
+/** A browser's storage, as far as it is used: its keys are its own properties. */
+class MemoryStorage {
+  [key: string]: unknown;
+
+  getItem(key: string): string | null {
+    return Object.hasOwn(this, key) ? String(this[key]) : null;
+  }
+  setItem(key: string, value: string): void {
+    this[key] = String(value);
+  }
+  removeItem(key: string): void {
+    Reflect.deleteProperty(this, key);
+  }
+  clear(): void {
+    for (const key of Object.keys(this)) Reflect.deleteProperty(this, key);
+  }
+}
+
+/** What a browser has and the tests' environment has not: a store, and random numbers. */
+Object.assign(globalThis, { localStorage: new MemoryStorage(), crypto: webcrypto });

@@ -2,7 +2,11 @@ import { editRequest, type EditRequest } from '@flimzy/core/edits';
 import { PieceSync } from '../../src/editing/sync';
 import { F, MemoryServer, settle, three } from './opened';
 
-const KEY = 'flimzy.unsent.piece';
+/** What this device keeps of edits on their way, whatever window's they are. */
+const unsent = () =>
+  Object.keys(localStorage)
+    .filter((key) => key.startsWith('flimzy.unsent.piece'))
+    .map((key) => localStorage.getItem(key) ?? '');
 const idOf = (server: MemoryServer, n: number) => server.head.piece.tracks[0]!.clips[n]!.id;
 let count = 0;
 const theirs = (name: 'level' | 'remove', params: never): EditRequest => {
@@ -11,12 +15,13 @@ const theirs = (name: 'level' | 'remove', params: never): EditRequest => {
 };
 
 /** A window on the piece: what it shows, and what it was told. */
-function open(): { sync: PieceSync; seen: { shown: unknown; pending: number; lost: string[]; gone: string[] } } {
-  const seen = { shown: null as unknown, pending: 0, lost: [] as string[], gone: [] as string[] };
+function open(): { sync: PieceSync; seen: { shown: unknown; pending: number; lost: string[]; gone: string[]; trouble: string[] } } {
+  const seen = { shown: null as unknown, pending: 0, lost: [] as string[], gone: [] as string[], trouble: [] as string[] };
   const sync = new PieceSync('piece', {
     onChange: (session) => Object.assign(seen, { shown: session.current.piece, pending: session.pending.length }),
     onLost: (sentence) => seen.lost.push(sentence),
     onGone: (sentence) => seen.gone.push(sentence),
+    onTrouble: (sentence) => seen.trouble.push(sentence),
   });
   return { sync, seen };
 }
@@ -30,10 +35,10 @@ describe('an edit', () => {
     await sync.open();
     sync.edit('level', { clip: idOf(server, 0), level: -6 });
     expect((seen.shown as typeof server.head.piece).tracks[0]!.clips[0]!.level).toBe(-6);
-    expect(localStorage.getItem(KEY)).toContain('level');
+    expect(unsent().join()).toContain('level');
     await settle();
     expect(server.head.piece.tracks[0]!.clips[0]!.level).toBe(-6);
-    expect([localStorage.getItem(KEY), seen.pending]).toEqual([null, 0]);
+    expect([unsent(), seen.pending]).toEqual([[], 0]);
     sync.close();
   });
 
@@ -76,7 +81,7 @@ describe('while the server is away', () => {
   it('what was taken before the answer got lost is not done twice', async () => {
     const server = new MemoryServer(three());
     const request = theirs('remove', { clips: [idOf(server, 0)], rest: 'close' } as never);
-    localStorage.setItem(KEY, JSON.stringify([request]));
+    localStorage.setItem('flimzy.unsent.piece.a-window-that-is-gone', JSON.stringify([request]));
     server.take(request);
     const { sync, seen } = open();
     await sync.open();
@@ -106,6 +111,106 @@ describe('while the server is away', () => {
     expect(seen.shown).toEqual(server.head.piece);
     sync.close();
   });
+});
+
+describe('what the server does not take', () => {
+  it.each([400, 413, 500])('is set aside after an answer of %s, and what comes after it goes on', async (status) => {
+    jest.useFakeTimers({ advanceTimers: true });
+    const server = new MemoryServer(three());
+    const { sync, seen } = open();
+    await sync.open();
+    const bad = (request: EditRequest) => request.kind === 'do' && request.name === 'rename';
+    server.trouble = (requests) => (requests.some(bad) ? status : null);
+    server.away = true;
+    sync.edit('level', { clip: idOf(server, 0), level: -6 });
+    sync.edit('rename', { clip: null, name: 'Not this' });
+    sync.edit('level', { clip: idOf(server, 1), level: -9 });
+    server.away = false;
+    for (let i = 0; i < 12; i += 1) await jest.advanceTimersByTimeAsync(3100);
+    expect(server.head.piece.tracks[0]!.clips.map((c) => c.level)).toEqual([-6, -9, 0]);
+    expect(seen.lost).toEqual([`Not with ${status}.`]);
+    expect(sync.aside).toEqual([
+      expect.objectContaining({ sentence: `Not with ${status}.`, request: expect.objectContaining({ name: 'rename' }) }),
+    ]);
+    expect(unsent()).toEqual([]);
+    server.trouble = () => null;
+    expect(sync.tryAside(sync.aside[0]!.request.id)).toEqual({ title: expect.any(String) });
+    await jest.advanceTimersByTimeAsync(100);
+    expect(server.head.piece.name).toBe('Not this');
+    expect(sync.aside).toEqual([]);
+    sync.close();
+    jest.useRealTimers();
+  });
+
+  it('because its disk is full stays here, and is said', async () => {
+    const server = new MemoryServer(three());
+    const { sync, seen } = open();
+    await sync.open();
+    server.trouble = () => 507;
+    sync.edit('level', { clip: idOf(server, 0), level: -6 });
+    await settle();
+    expect([seen.pending, seen.trouble, sync.aside]).toEqual([1, ['Not with 507.'], []]);
+    sync.close();
+  });
+});
+
+describe('what is not sent yet', () => {
+  it('of a window that is there is left to it; of one that is gone it is taken over', async () => {
+    const server = new MemoryServer(three());
+    const theirs = (n: number) => editRequest(`00000000-0000-4000-b000-00000000000${n}`, 'level', { clip: idOf(server, n), level: -6 });
+    localStorage.setItem('flimzy.window.there', String(Date.now()));
+    localStorage.setItem('flimzy.unsent.piece.there', JSON.stringify([theirs(0)]));
+    localStorage.setItem('flimzy.unsent.piece.gone', JSON.stringify([theirs(1)]));
+    const { sync } = open();
+    await sync.open();
+    await settle();
+    expect(server.head.piece.tracks[0]!.clips.map((c) => c.level)).toEqual([0, -6, 0]);
+    expect(localStorage.getItem('flimzy.unsent.piece.there')).toContain('level');
+    expect(localStorage.getItem('flimzy.unsent.piece.gone')).toBeNull();
+    sync.close();
+  });
+
+  it('is said not to be kept when this device has no room for it; the edit goes on', async () => {
+    const server = new MemoryServer(three());
+    const { sync, seen } = open();
+    await sync.open();
+    const full = jest.spyOn(Object.getPrototypeOf(localStorage) as Storage, 'setItem').mockImplementation(() => {
+      throw new DOMException('full', 'QuotaExceededError');
+    });
+    sync.edit('level', { clip: idOf(server, 0), level: -6 });
+    sync.edit('level', { clip: idOf(server, 1), level: -7 });
+    expect(seen.trouble).toEqual([expect.stringMatching(/no room left/)]);
+    full.mockRestore();
+    await settle();
+    expect(server.head.piece.tracks[0]!.clips.map((c) => c.level)).toEqual([-6, -7, 0]);
+    sync.close();
+  });
+});
+
+describe('undo and redo', () => {
+  it('have no end: what is deeper than what was sent is fetched when it is reached, each once', async () => {
+    const server = new MemoryServer(three());
+    for (let n = 0; n < 50; n += 1) server.take(theirs('level', { clip: idOf(server, 0), level: -n / 10 } as never));
+    server.sent = 8;
+    const { sync } = open();
+    await sync.open();
+    await settle();
+    let undone = 0;
+    while ('title' in sync.undo()) {
+      undone += 1;
+      await settle();
+    }
+    expect(undone).toBe(50);
+    expect(server.head.undo).toEqual([]);
+    let redone = 0;
+    while ('title' in sync.redo()) {
+      redone += 1;
+      await settle();
+    }
+    expect(redone).toBe(50);
+    expect(server.head.piece.tracks[0]!.clips[0]!.level).toBe(-4.9);
+    sync.close();
+  }, 30_000);
 });
 
 describe('two windows', () => {
