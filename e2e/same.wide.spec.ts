@@ -61,6 +61,7 @@ test('the compositor draws alike in the browser and on the server, from the same
     for (const c of piece.tracks[0]?.clips ?? []) {
       const time = frameStart(frameAt(c.start + c.length / 2, piece.format.rate), piece.format.rate);
       const answer = await page.request.get(`${home()}/api/pieces/${id}/frame?at=${time}&width=${width}&from=proxy`);
+      expect(answer.status()).toBe(200);
       const server = await greyOfPng(await answer.body());
       // What a worker drew reaches the page's canvas when the browser gets to it: a picture that is not there yet is looked at again.
       await expect

@@ -30,8 +30,14 @@ export const DEMO = (name: string) => path.join(ROOT, 'demo/media', name);
 export const OURS = { [OURS_HEADER]: '1' };
 export const home = () => process.env.FLIMZY ?? '';
 
-/** What the server holds of the piece that a page has open. */
+/** What the server holds of the piece that a page has open, once it has all that was done there. */
 export async function pieceOf(page: Page): Promise<Piece> {
+  await expect(page.getByText('saving …')).toHaveCount(0);
+  return storedPiece(page);
+}
+
+/** What the server holds of it just now. */
+export async function storedPiece(page: Page): Promise<Piece> {
   const id = /piece\/([a-z0-9-]+)/.exec(page.url())?.[1] ?? '';
   const answer = await page.request.get(`${home()}/api/pieces/${id}`);
   return ((await answer.json()) as OpenedPiece).piece;

@@ -26,6 +26,10 @@ export const OURS = { [OURS_HEADER]: '1' };
 export const ROOT = path.resolve(__dirname, '../../..');
 const SERVER = path.join(ROOT, 'apps/server/dist/server.mjs');
 
+/** Servers that a test has started: one that fails leaves none behind. */
+const started = new Set<ChildProcess>();
+afterAll(() => started.forEach((child) => child.kill('SIGKILL')));
+
 export const VERTICAL: PieceFormat = { width: 270, height: 480, rate: { num: 30, den: 1 } };
 
 export function newFolder(): string {
@@ -38,17 +42,36 @@ export class TestServer {
     readonly address: string,
     readonly data: string,
     private readonly process: ChildProcess,
+    private readonly lines: readonly string[],
   ) {}
 
-  static async start(data = newFolder()): Promise<TestServer> {
-    const child = spawn(process.execPath, [SERVER, '--data', data, '--no-demo', '--web', ''], {
-      env: { ...process.env, PORT: '0' },
+  /** Everything it has said so far. */
+  get said(): string {
+    return this.lines.join('');
+  }
+
+  get pid(): number {
+    return this.process.pid!;
+  }
+
+  /** @param how further arguments, other variables, and whether it has a process group of its own, as a terminal gives it one */
+  static async start(
+    data = newFolder(),
+    how: { args?: string[]; env?: Record<string, string>; group?: boolean } = {},
+  ): Promise<TestServer> {
+    const child = spawn(process.execPath, [SERVER, '--data', data, ...(how.args ?? ['--no-demo', '--web', ''])], {
+      env: { ...process.env, PORT: '0', ...how.env },
       stdio: ['ignore', 'pipe', 'pipe'],
+      detached: how.group ?? false,
     });
+    started.add(child);
+    child.once('exit', () => started.delete(child));
+    const lines: string[] = [];
     const address = await new Promise<string>((resolve, reject) => {
       let said = '';
       const hear = (chunk: Buffer) => {
         said += chunk.toString();
+        lines.push(chunk.toString());
         const found = /Flimzy is at (\S+)/.exec(said);
         if (found) resolve(found[1]!);
       };
@@ -56,20 +79,22 @@ export class TestServer {
       child.stderr?.on('data', hear);
       child.on('exit', () => reject(new Error(said || 'the server did not start')));
     });
-    return new TestServer(address, data, child);
+    return new TestServer(address, data, child, lines);
   }
 
-  private end(signal: NodeJS.Signals): Promise<void> {
+  private end(signal: NodeJS.Signals, group = false): Promise<void> {
     return new Promise((resolve) => {
       if (this.process.exitCode !== null || this.process.signalCode !== null) return resolve();
       this.process.once('exit', () => resolve());
-      this.process.kill(signal);
+      process.kill(group ? -this.pid : this.pid, signal);
     });
   }
 
   /** Ends it as a power cut would end the process. */
   kill = () => this.end('SIGKILL');
   stop = () => this.end('SIGTERM');
+  /** Ctrl-C in a terminal, or a terminal that closes: everything in the process group hears it. */
+  interruptGroup = (signal: NodeJS.Signals = 'SIGINT') => this.end(signal, true);
 
   async stopAndRemove(): Promise<void> {
     await this.stop();

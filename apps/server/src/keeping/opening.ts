@@ -1,4 +1,4 @@
-import { readdirSync } from 'node:fs';
+import { existsSync, readdirSync } from 'node:fs';
 import { readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { sql } from 'drizzle-orm';
@@ -6,7 +6,7 @@ import { openDatabase, type OpenDatabase } from '../db/open';
 import { toDisk, whole } from '../files/whole';
 import type { DataFolder } from '../media/folders';
 import { isWhole, listDumps, readDump } from './dumps';
-import { readJournal } from './journal';
+import { journalNumbers, readJournal } from './journal';
 import { KEPT, replay } from './lines';
 
 /** Where and since when a server works on a folder; there from its start to its end, so that the next one knows how it ended. */
@@ -53,7 +53,10 @@ export interface Opened {
  */
 export async function openKept(folder: DataFolder, template: string, migrations: string): Promise<Opened> {
   const torn = await mayBeTorn(folder);
-  const opened = torn ? null : await openDatabase(folder.database(), template, migrations).catch((error: unknown) => error as Error);
+  const gone =
+    !existsSync(folder.database()) && ((await listDumps(folder.dumps())).length > 0 || (await journalNumbers(folder.journal())).length > 0);
+  const opened =
+    torn || gone ? null : await openDatabase(folder.database(), template, migrations).catch((error: unknown) => error as Error);
   if (opened && !(opened instanceof Error)) {
     try {
       await readThrough(opened);
@@ -62,18 +65,24 @@ export async function openKept(folder: DataFolder, template: string, migrations:
       await opened.close().catch(() => undefined);
     }
   }
-  return rebuild(folder, template, migrations, torn ? 'may have lost its last changes when the computer went off' : 'was damaged');
+  return rebuild(
+    folder,
+    template,
+    migrations,
+    gone ? 'was gone' : torn ? 'may have lost its last changes when the computer went off' : 'was damaged',
+  );
 }
 
 /** Sets the database aside and makes it again from what is kept beside it. */
 async function rebuild(folder: DataFolder, template: string, migrations: string, why: string): Promise<Opened> {
   const aside = `${folder.database()}.damaged-${new Date().toISOString().replace(/[:.]/g, '-')}`;
-  if (await stat(folder.database()).catch(() => null)) await rename(folder.database(), aside);
+  const there = existsSync(folder.database());
+  if (there) await rename(folder.database(), aside);
   const database = await openDatabase(folder.database(), template, migrations);
   const from = await putBack(folder, database);
   const mended =
-    `The database ${why}. It was made again from ${from ? `the backup of ${from.toLocaleString('en-GB')}` : 'its journal'} and everything written down since; ` +
-    `the old one stands in ${path.basename(aside)}.`;
+    `The database ${why}. It was made again from ${from ? `the backup of ${from.toLocaleString('en-GB')}` : 'its journal'} and everything written down since.` +
+    (there ? ` The old one stands in ${path.basename(aside)}.` : '');
   return { database, mended };
 }
 

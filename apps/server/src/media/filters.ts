@@ -1,3 +1,4 @@
+import path from 'node:path';
 import type { SourceFacts } from './probe';
 
 /** The kinds of file that are taken, as ffmpeg names what reads them. None of them reads another file than the one it is given. */
@@ -13,9 +14,13 @@ const DEMUXERS = [
  */
 export const ONLY_THIS_FILE: readonly string[] = ['-protocol_whitelist', 'file', '-format_whitelist', DEMUXERS.join(',')];
 
+/** What reads pictures that were made here. By their names ffmpeg would take them for one of a numbered row, and a `%` in a path for the number. */
+const PICTURES: Record<string, string> = { '.jpg': 'jpeg_pipe', '.png': 'png_pipe' };
+
 /** A file as an input of ffmpeg. */
 export function fileInput(file: string): string[] {
-  return [...ONLY_THIS_FILE, '-i', file];
+  const picture = PICTURES[path.extname(file)];
+  return [...ONLY_THIS_FILE, ...(picture ? ['-f', picture] : []), '-i', file];
 }
 
 const TURNS = { 0: [], 90: ['transpose=clock'], 180: ['hflip', 'vflip'], 270: ['transpose=cclock'] } as const;

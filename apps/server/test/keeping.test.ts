@@ -1,0 +1,308 @@
+import { execFileSync } from 'node:child_process';
+import { createHash, randomUUID } from 'node:crypto';
+import {
+  chmodSync,
+  cpSync,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  truncateSync,
+  writeFileSync,
+} from 'node:fs';
+import path from 'node:path';
+import type { MediaItem, Storage } from '@flimzy/contract';
+import { frameStart } from '@flimzy/core/time';
+import { ffmpeg, ffprobe, newFolder, TestServer, until, VERTICAL } from './running';
+
+const files = newFolder();
+const at = (name: string) => path.join(files, name);
+const F = (n: number) => frameStart(n, VERTICAL.rate);
+const FRAMES = 240;
+
+beforeAll(() => {
+  const picture = ['-f', 'lavfi', '-i', `testsrc2=size=1080x1920:rate=30:duration=${FRAMES / 30}`];
+  const sound = ['-f', 'lavfi', '-i', `sine=frequency=330:duration=${FRAMES / 30}`];
+  ffmpeg(...picture, ...sound, '-pix_fmt', 'yuv420p', '-preset', 'ultrafast', '-b:v', '8M', '-shortest', at('clip.mp4'));
+  ffmpeg('-f', 'lavfi', '-i', 'testsrc2=size=320x240:rate=30:duration=1', '-pix_fmt', 'yuv420p', at('small.mp4'));
+});
+afterAll(() => rmSync(files, { recursive: true, force: true }));
+
+const renamed = (n: number): ['rename', { clip: null; name: string }] => ['rename', { clip: null, name: `Name ${n}` }];
+const sha = (bytes: Buffer) => createHash('sha256').update(bytes).digest('hex');
+const databaseFiles = (data: string) =>
+  readdirSync(path.join(data, 'database'), { withFileTypes: true, recursive: true })
+    .filter((entry) => entry.isFile())
+    .map((entry) => path.join(entry.parentPath, entry.name));
+
+/** Every frame of an item's proxy decodes, and there are as many as there should be. */
+function expectWhole(data: string, id: string, frames: number): void {
+  const proxy = path.join(data, 'media', id, 'proxy.mp4');
+  const count = ffprobe('-count_frames', '-select_streams', 'v', '-show_entries', 'stream=nb_read_frames', '-of', 'csv=p=0', proxy);
+  expect(Number(count.replace(',', ''))).toBe(frames);
+}
+
+/** Uploads a file and waits until its proxy is being made. Gives the item's id. */
+async function beingPrepared(server: TestServer): Promise<string> {
+  const bytes = readFileSync(at('clip.mp4'));
+  const told = await server.listen();
+  const upload = await server.beginUpload('clip.mp4', bytes.length);
+  const id = upload.split('/').at(-1)!;
+  await server.sendPart(upload, 0, bytes);
+  await told((event) => event.type === 'media' && event.item.id === id && event.item.work?.step === 'proxy');
+  return id;
+}
+
+/** Programs that have to do with a folder. */
+const programsOn = (folder: string) =>
+  execFileSync('ps', ['-e', '-o', 'comm=,args='])
+    .toString()
+    .split('\n')
+    .filter((line) => line.startsWith('ff') && line.includes(folder));
+
+describe('a file that is being prepared', () => {
+  it.each<[string, (server: TestServer) => Promise<void>]>([
+    ['kill -9', (server) => server.kill()],
+    ['SIGTERM', (server) => server.stop()],
+    ['Ctrl-C in the terminal, which every program of the group hears', (server) => server.interruptGroup()],
+    ['SIGTERM to the whole group', (server) => server.interruptGroup('SIGTERM')],
+  ])('is whole after %s and another start, and so is its original', async (_, end) => {
+    const data = newFolder();
+    let server = await TestServer.start(data, { group: true });
+    const id = await beingPrepared(server);
+    await end(server);
+    await until(() => Promise.resolve(programsOn(data).length === 0 ? true : null));
+    server = await TestServer.start(data);
+    const item = await server.settled(id, true);
+    expect([item.status, item.error, item.filmstrip !== null]).toEqual(['ready', null, true]);
+    expectWhole(data, id, FRAMES);
+    const original = readFileSync(path.join(data, 'media', id, 'original'));
+    expect(sha(original)).toBe(sha(readFileSync(at('clip.mp4'))));
+    expect(readdirSync(path.join(data, 'media', id)).filter((name) => name.endsWith('.new'))).toEqual([]);
+    await server.stopAndRemove();
+  });
+
+  it('is kept when the server cannot prepare it just now, and prepared when it is tried again', async () => {
+    const data = newFolder();
+    const bin = at('bin');
+    mkdirSync(bin);
+    const program = (name: string, text: string) => {
+      writeFileSync(path.join(bin, name), text);
+      chmodSync(path.join(bin, name), 0o755);
+    };
+    const real = execFileSync('which', ['ffmpeg']).toString().trim();
+    // The filmstrip is made with a tile filter; everything else works.
+    program('ffmpeg', `#!/bin/sh\ncase "$*" in *tile=*) kill -9 $$ ;; *) exec ${real} "$@" ;; esac\n`);
+    let server = await TestServer.start(data, { env: { PATH: `${bin}:${process.env.PATH}` } });
+    const stripless = await server.bringIn(at('small.mp4'), 'stripless.mp4', true);
+    expect(stripless).toMatchObject({ status: 'ready', filmstrip: null, originalKept: true });
+    expect(stripless.error).toMatch(/The filmstrip of “stripless.mp4” could not be prepared/);
+    expect((await server.fetch('mediaProxy', { id: stripless.id })).status).toBe(200);
+    program('ffmpeg', '#!/bin/sh\necho "No space left on device" >&2\nexit 1\n');
+    const full = await server.bringIn(at('small.mp4'), 'full.mp4', true);
+    expect(full).toMatchObject({ status: 'failed', originalKept: true });
+    expect(full.error).toMatch(/The disk of the server is full/);
+    program('ffmpeg', '#!/bin/sh\nkill -9 $$\n');
+    const killed = await server.bringIn(at('small.mp4'), 'killed.mp4', true);
+    expect(killed.error).toMatch(/an error of its own. Try again/);
+    await server.stop();
+    server = await TestServer.start(data);
+    for (const { id } of [stripless, full, killed]) {
+      expect(readFileSync(path.join(data, 'media', id, 'original')).equals(readFileSync(at('small.mp4')))).toBe(true);
+      await server.call('prepareAgain', { id });
+      expect(await server.settled(id, true)).toMatchObject({ status: 'ready', error: null, filmstrip: expect.anything() });
+    }
+    await server.stopAndRemove();
+  });
+
+  it('whose made files turn out damaged or gone has them made again from the original', async () => {
+    const data = newFolder();
+    let server = await TestServer.start(data);
+    const ids: string[] = [];
+    for (let n = 0; n < 2; n += 1) ids.push((await server.bringIn(at('small.mp4'), `${n}.mp4`, true)).id);
+    const gone = await server.bringIn(at('small.mp4'), 'gone.mp4', true);
+    await server.stop();
+    truncateSync(path.join(data, 'media', ids[0]!, 'proxy.mp4'), 1000);
+    rmSync(path.join(data, 'media', ids[1]!, 'filmstrip.jpg'));
+    rmSync(path.join(data, 'media', gone.id, 'original'));
+    writeFileSync(path.join(data, 'media', ids[0]!, 'proxy.mp4.half.new'), 'half');
+    mkdirSync(path.join(data, 'deliveries', 'work-left'));
+    server = await TestServer.start(data);
+    for (const id of ids) {
+      expect(await server.settled(id, true)).toMatchObject({ status: 'ready', filmstrip: expect.anything() });
+      expectWhole(data, id, 30);
+    }
+    expect((await server.call<MediaItem>('getMedia', { id: gone.id })).error).toMatch(/is gone from the server’s disk/);
+    expect(readdirSync(path.join(data, 'media', ids[0]!)).filter((name) => name.endsWith('.new'))).toEqual([]);
+    expect(readdirSync(path.join(data, 'deliveries'))).toEqual([]);
+    await server.stopAndRemove();
+  });
+});
+
+/** A piece with some edits, a version and a copy, on a server. Gives what must be there afterwards. */
+async function someWork(server: TestServer): Promise<{ id: string; acknowledged: string[]; item: string }> {
+  const item = await server.bringIn(at('small.mp4'), 'small.mp4', true);
+  const piece = await server.newPiece();
+  await server.edit(piece.id, 0, ['add', { track: 'main', media: item.facts!, at: null, from: 0, length: F(20) }]);
+  for (let n = 1; n < 60; n += 1) await server.edit(piece.id, n, renamed(n));
+  await server.call('saveVersion', { id: piece.id }, {}, { name: 'Kept' });
+  const { entries } = await server.call<{ entries: { id: string }[] }>('editPiece', { id: piece.id }, {}, { since: 0, requests: [] });
+  return { id: piece.id, acknowledged: entries.map((e) => e.id), item: item.id };
+}
+
+async function expectAllThere(server: TestServer, { id, acknowledged, item }: Awaited<ReturnType<typeof someWork>>): Promise<void> {
+  const { entries } = await server.call<{ entries: { id: string }[] }>('editPiece', { id }, {}, { since: 0, requests: [] });
+  expect(entries.map((e) => e.id)).toEqual(acknowledged);
+  const { piece, undo, undoDepth } = await server.open(id);
+  expect([piece.name, undo.at(-1)?.title, undoDepth]).toEqual(['Name 59', expect.any(String), 60]);
+  expect(await server.call<unknown[]>('listVersions', { id })).toHaveLength(1);
+  expect(await server.settled(item)).toMatchObject({ status: 'ready' });
+}
+
+describe('a database that is damaged', () => {
+  it.each<[string, (data: string) => void]>([
+    [
+      'its control file is empty',
+      (data) =>
+        databaseFiles(data)
+          .filter((f) => f.endsWith('pg_control'))
+          .forEach((f) => truncateSync(f, 0)),
+    ],
+    [
+      'its tables are full of nonsense',
+      (data) => {
+        for (const file of databaseFiles(data).filter((f) => /base\/\d+\/\d+$/.test(f)))
+          writeFileSync(file, Buffer.alloc(statSync(file).size, 0xa5));
+      },
+    ],
+    [
+      'its write-ahead log is cut off',
+      (data) =>
+        databaseFiles(data)
+          .filter((f) => /pg_wal\/0/.test(f))
+          .forEach((f) => truncateSync(f, 0)),
+    ],
+    ['it is gone', (data) => rmSync(path.join(data, 'database'), { recursive: true })],
+  ])('(%s) is set aside, made again from the backup and the journal, and that is said', async (_, damage) => {
+    const data = newFolder();
+    let server = await TestServer.start(data);
+    const work = await someWork(server);
+    await server.kill();
+    damage(data);
+    server = await TestServer.start(data);
+    expect(server.said).toMatch(
+      /The database was (damaged|gone). It was made again from the backup of .* and everything written down since/,
+    );
+    await expectAllThere(server, work);
+    await server.edit(work.id, 60, renamed(59));
+    await server.stop();
+    expect(readdirSync(path.join(data, 'backups')).length).toBeGreaterThan(0);
+    await server.stopAndRemove();
+  });
+});
+
+describe('a power cut', () => {
+  it('takes no acknowledged edit, and leaves no item without its original: a copy of the folder made under load goes on', async () => {
+    const data = newFolder();
+    const server = await TestServer.start(data);
+    const { id, acknowledged, item } = await someWork(server);
+    const seen = [...acknowledged];
+    let writing = true;
+    const writer = (async () => {
+      while (writing) {
+        const edit = randomUUID();
+        const request = { kind: 'do', id: edit, name: 'rename', params: { clip: null, name: `Name ${seen.length}` } };
+        const answer = await server.fetch('editPiece', { id }, {}, { since: seen.length, requests: [request] }).catch(() => null);
+        if (!answer?.ok) return;
+        seen.push(edit);
+      }
+    })();
+    for (let round = 0; round < 2; round += 1) {
+      const before = seen.length;
+      await until(() => Promise.resolve(seen.length >= before + 10 ? true : null));
+      const acknowledgedThen = [...seen];
+      const copy = newFolder();
+      // The database is copied torn, in the middle of its work; what counts is on the disk already.
+      cpSync(data, copy, { recursive: true });
+      const after = await TestServer.start(copy);
+      expect(after.said).toMatch(/may have lost its last changes when the computer went off. It was made again from the backup/);
+      const { entries } = await after.call<{ entries: { id: string }[] }>('editPiece', { id }, {}, { since: 0, requests: [] });
+      const kept = new Set(entries.map((e) => e.id));
+      expect(acknowledgedThen.filter((one) => !kept.has(one))).toEqual([]);
+      expect(await after.settled(item)).toMatchObject({ status: 'ready' });
+      expect((await after.call<Storage>('storage')).mended).toMatch(/It was made again/);
+      await after.stop();
+      // Said once: the next start finds nothing to mend.
+      const again = await TestServer.start(copy);
+      expect((await again.call<Storage>('storage')).mended).toBeNull();
+      await again.stopAndRemove();
+    }
+    writing = false;
+    await writer;
+    await server.stopAndRemove();
+  });
+});
+
+describe('a long history', () => {
+  it('is read from a snapshot and the edits after it; undo reaches its beginning, redo its end, snapshots are thinned', async () => {
+    const data = newFolder();
+    let server = await TestServer.start(data);
+    const piece = await server.newPiece();
+    const COUNT = 1500;
+    for (let n = 0; n < COUNT; n += 250) await server.edit(piece.id, n, ...Array.from({ length: 250 }, (_, i) => renamed(n + i)));
+    await server.kill();
+    server = await TestServer.start(data);
+    const opened = await server.open(piece.id);
+    expect([opened.piece.name, opened.undo.length, opened.undoDepth]).toEqual([`Name ${COUNT - 1}`, 200, COUNT]);
+    const older = await server.call<{ seq: number }[]>('olderEdits', { id: piece.id }, { stack: 'undo', below: opened.undo[0]!.seq });
+    expect([older.length, older.at(-1)!.seq]).toEqual([200, opened.undo[0]!.seq - 1]);
+    let { revision, undo } = opened;
+    const go = async (kind: 'undo' | 'redo', targets: string[]) => {
+      const requests = targets.map((target) => ({ kind, id: randomUUID(), target }));
+      const { refused } = await server.call<{ refused: unknown[] }>('editPiece', { id: piece.id }, {}, { since: revision, requests });
+      expect(refused).toEqual([]);
+      revision += requests.length;
+    };
+    while (undo.length > 0) {
+      await go('undo', undo.map((entry) => entry.id).reverse());
+      ({ undo } = await server.open(piece.id));
+    }
+    await server.stop();
+    server = await TestServer.start(data);
+    const empty = await server.open(piece.id);
+    expect([empty.piece.name, empty.undoDepth, empty.redoDepth, empty.redo.length]).toEqual(['Test', 0, COUNT, 200]);
+    let { redo } = empty;
+    while (redo.length > 0) {
+      await go('redo', redo.map((entry) => entry.id).reverse());
+      ({ redo } = await server.open(piece.id));
+    }
+    expect((await server.open(piece.id)).piece.name).toBe(`Name ${COUNT - 1}`);
+    await server.stopAndRemove();
+  });
+});
+
+describe('a first start', () => {
+  it('that is cut off while it loads the demo goes on with it at the next, once each', async () => {
+    const data = newFolder();
+    const how = { args: ['--web', ''] };
+    const { spawn } = await import('node:child_process');
+    const first = spawn(process.execPath, [path.resolve(__dirname, '../dist/server.mjs'), '--data', data, ...how.args], {
+      env: { ...process.env, PORT: '0' },
+    });
+    await until(() =>
+      Promise.resolve(existsSync(path.join(data, 'media')) && readdirSync(path.join(data, 'media')).length > 5 ? true : null),
+    );
+    first.kill('SIGKILL');
+    const server = await TestServer.start(data, how);
+    const items = await server.call<MediaItem[]>('listMedia');
+    expect([items.length, items.filter((item) => item.status !== 'ready')]).toEqual([22, []]);
+    const pieces = await server.call<{ id: string; clips: number }[]>('listPieces');
+    await server.stop();
+    const again = await TestServer.start(data, how);
+    expect(await again.call('listPieces')).toEqual(pieces);
+    expect(pieces.every((piece) => piece.clips > 0)).toBe(true);
+    await again.stopAndRemove();
+  });
+});
