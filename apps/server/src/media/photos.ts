@@ -108,8 +108,11 @@ async function fromHeic(file: string, target: string, signal?: AbortSignal): Pro
 /** Shortest time that a picture of a moving file is shown, as everyone who shows them does, in ms. */
 const SHORTEST = 20;
 
-/** Makes a video of a moving file of pictures, each shown as long as the file says: what stands in for the original from then on. */
-export function makeMoving(folder: DataFolder, id: string, { pages, delay }: Counted, signal?: AbortSignal): Promise<void> {
+/**
+ * Makes a video of a moving file of pictures, each shown as long as the file says: what stands in for the original from then on. Gives
+ * how long it lasts, in seconds.
+ */
+export function makeMoving(folder: DataFolder, id: string, { pages, delay }: Counted, signal?: AbortSignal): Promise<number> {
   return inScratch(folder, id, async (scratch) => {
     await run(
       process.execPath,
@@ -117,18 +120,19 @@ export function makeMoving(folder: DataFolder, id: string, { pages, delay }: Cou
       { signal },
     );
     const long = (n: number) => ((delay[n] ?? 0) < SHORTEST ? 100 : (delay[n] ?? 100)) / 1000;
-    const lines = Array.from({ length: pages }, (_, n) => `file '${n}.png'\nduration ${long(n)}`);
+    const lines = Array.from({ length: pages }, (_, n) => `file '${n}.png'\noption framerate 1000\nduration ${long(n)}`);
     const list = path.join(scratch, 'list.txt');
     await writeFile(list, `ffconcat version 1.0\n${lines.join('\n')}\n`);
     await whole(folder.file(id, 'moving.mp4'), (to) =>
       ffmpeg(
         [
-          ...['-f', 'concat', '-i', list, '-fps_mode', 'passthrough', '-enc_time_base', '1/1000', '-video_track_timescale', '1000'],
+          ...['-f', 'concat', '-safe', '0', '-i', list, '-fps_mode', 'passthrough', '-enc_time_base', '1/1000', '-video_track_timescale', '1000'],
           ...['-vf', 'scale=out_color_matrix=bt709:out_range=tv,format=yuv444p', '-colorspace', 'bt709'],
           ...['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '12', '-g', '15', '-bf', '0', '-f', 'mp4', to],
         ],
         { signal },
       ),
     );
+    return Array.from({ length: pages }, (_, n) => long(n)).reduce((a, b) => a + b, 0);
   });
 }

@@ -78,8 +78,10 @@ async function pictures(work: PrepareWork, kind: Sniffed): Promise<Made> {
   if (kind === 'picture') {
     const counted = await countPictures(folder.file(id, 'original'), signal);
     if (counted.pages > 1 && counted.delay.length > 1) {
-      await makeMoving(folder, id, counted, signal);
-      return moving(work, 'moving.mp4');
+      const seconds = await makeMoving(folder, id, counted, signal);
+      const made = await moving(work, 'moving.mp4');
+      // How long the last picture is shown no video file says.
+      return { ...made, facts: { ...made.facts, length: fromSeconds(seconds) } };
     }
   }
   return photo(work, kind);
