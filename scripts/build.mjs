@@ -52,6 +52,7 @@ export async function bundleServer(watch = false) {
       'segment.process': path.join(src, 'deliveries/segment.process.ts'),
       'photo.process': path.join(src, 'media/photo.process.ts'),
       template: path.join(src, 'db/template.ts'),
+      backup: path.join(src, 'backup.ts'),
     },
     outdir: path.join(root, 'apps/server/dist'),
     outExtension: { '.js': '.mjs' },
@@ -68,27 +69,30 @@ export async function bundleServer(watch = false) {
   await context.watch();
 }
 
-export async function build(say = console.log) {
+/** @param only the parts wanted, where not all are */
+export async function build(say = console.log, only = ['server', 'database', 'studio']) {
   await whenStale('server', ['apps/server/src', 'packages', 'demo/scenario.ts'], 'apps/server/dist/server.mjs', async () => {
     say('Building the server …');
     await bundleServer();
   });
-  await whenStale(
-    'database',
-    ['apps/server/drizzle', 'apps/server/src/db', 'apps/server/package.json'],
-    '.cache/database-template',
-    async () => {
-      say('Making the database template (about 10 s, once) …');
-      must(process.execPath, ['apps/server/dist/template.mjs']);
-    },
-  );
-  await whenStale('studio', ['apps/studio', 'packages', 'package-lock.json'], 'apps/studio/dist/index.html', () => {
-    say('Building the app (2 to 3 minutes the first time) …');
-    must('npx', ['expo', 'export', '-p', 'web'], {
-      cwd: path.join(root, 'apps/studio'),
-      env: { ...process.env, CI: '1', EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1', NODE_ENV: 'production' },
+  if (only.includes('database'))
+    await whenStale(
+      'database',
+      ['apps/server/drizzle', 'apps/server/src/db', 'apps/server/package.json'],
+      '.cache/database-template',
+      async () => {
+        say('Making the database template (about 10 s, once) …');
+        must(process.execPath, ['apps/server/dist/template.mjs']);
+      },
+    );
+  if (only.includes('studio'))
+    await whenStale('studio', ['apps/studio', 'packages', 'package-lock.json'], 'apps/studio/dist/index.html', () => {
+      say('Building the app (2 to 3 minutes the first time) …');
+      must('npx', ['expo', 'export', '-p', 'web'], {
+        cwd: path.join(root, 'apps/studio'),
+        env: { ...process.env, CI: '1', EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1', NODE_ENV: 'production' },
+      });
     });
-  });
 }
 
 if (import.meta.url === pathToFileURL(process.argv[1] ?? '').href) await build();

@@ -34,8 +34,12 @@ export function needPrograms(wanted) {
   if (missing.length === 0) return;
   const names = missing.map((m) => m.debian).join(' ');
   const by = process.getuid?.() === 0 ? [] : ['sudo', '-n'];
-  if (!existsSync('/usr/bin/apt-get') || (by.length > 0 && !works('sudo', ['-n', 'true'])))
-    stopWith(`Flimzy needs ${names}. Run: sudo apt-get install ${names}`);
+  const lacking = (still) => {
+    const bad = still.filter((m) => !m.without).map((m) => m.debian);
+    if (bad.length > 0) stopWith(`Flimzy needs ${bad.join(' ')}. Run: sudo apt-get install ${bad.join(' ')}`);
+    for (const { debian, without } of still) console.log(`Without ${debian} ${without}.`);
+  };
+  if (!existsSync('/usr/bin/apt-get') || (by.length > 0 && !works('sudo', ['-n', 'true']))) return lacking(missing);
   console.log(`Installing ${names} …`);
   const apt = (...args) =>
     spawnSync(by[0] ?? 'apt-get', by.length > 0 ? [...by.slice(1), 'apt-get', ...args] : args, {
@@ -44,11 +48,12 @@ export function needPrograms(wanted) {
     }).status;
   apt('update', '-qq');
   apt('install', '-y', '-qq', '--no-install-recommends', ...missing.map((m) => m.debian));
-  const still = missing.filter(({ program, args }) => !works(program, args));
-  if (still.length > 0) stopWith(`Flimzy needs ${names}, which could not be installed. Run: sudo apt-get install ${names}`);
+  lacking(missing.filter(({ program, args }) => !works(program, args)));
 }
 
 export const FFMPEG = { program: 'ffmpeg', args: ['-version'], debian: 'ffmpeg' };
+/** Reads the photos of many phones; everything else works without it. */
+export const HEIF = { program: 'heif-convert', args: ['--version'], debian: 'libheif-examples', without: 'HEIC photos cannot be read' };
 export const CHROMIUM = { program: '/usr/bin/chromium', args: ['--version'], debian: 'chromium' };
 export const ESPEAK = { program: 'espeak-ng', args: ['--version'], debian: 'espeak-ng' };
 
@@ -57,7 +62,7 @@ export function needNode() {
 }
 
 export function needFfmpeg() {
-  needPrograms([FFMPEG]);
+  needPrograms([FFMPEG, HEIF]);
   const version = spawnSync('ffmpeg', ['-version'], { encoding: 'utf8' }).stdout ?? '';
   const major = Number(/^ffmpeg version n?(\d+)/.exec(version)?.[1] ?? 99);
   if (major < 5)

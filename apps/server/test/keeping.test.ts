@@ -203,6 +203,34 @@ describe('a database that is damaged', () => {
   });
 });
 
+describe('a backup', () => {
+  const command = (...args: string[]) =>
+    execFileSync(process.execPath, [path.resolve(__dirname, '../dist/backup.mjs'), ...args]).toString();
+
+  it('made while the server works holds everything that cannot be made again, each original once; a folder made of it goes on', async () => {
+    const data = newFolder();
+    const server = await TestServer.start(data);
+    const work = await someWork(server);
+    const to = newFolder();
+    expect(command('backup', to, '--data', data)).toMatch(/1 originals copied, 0 were there already/);
+    await server.bringIn(at('clip.mp4'), 'later.mp4');
+    expect(command('backup', to, '--data', data)).toMatch(/1 originals copied, 1 were there already/);
+    await server.stopAndRemove();
+    const anew = path.join(newFolder(), 'data');
+    expect(command('restore', to, '--data', anew)).toMatch(/2 originals, each checked/);
+    const restored = await TestServer.start(anew);
+    await expectAllThere(restored, work);
+    const [later] = await restored.call<MediaItem[]>('listMedia');
+    expect((await restored.settled(later!.id)).status).toBe('ready');
+    await restored.stop();
+    expect(() => command('restore', to, '--data', anew)).toThrow(/is not empty/);
+    const [original] = readdirSync(path.join(to, 'originals'));
+    truncateSync(path.join(to, 'originals', original!), 100);
+    expect(() => command('restore', to, '--data', path.join(newFolder(), 'data'))).toThrow(/is damaged: its bytes are not those/);
+    rmSync(anew, { recursive: true });
+  });
+});
+
 describe('a power cut', () => {
   it('takes no acknowledged edit, and leaves no item without its original: a copy of the folder made under load goes on', async () => {
     const data = newFolder();

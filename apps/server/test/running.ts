@@ -23,17 +23,26 @@ import type { PieceFormat } from '@flimzy/core/piece';
 /** What shows that a request comes from our own app. */
 export const OURS = { [OURS_HEADER]: '1' };
 
-export const ROOT = path.resolve(__dirname, '../../..');
+/** The repository: where tests and the torture are run from. */
+export const ROOT = process.cwd();
 const SERVER = path.join(ROOT, 'apps/server/dist/server.mjs');
 
-/** Servers that a test has started: one that fails leaves none behind. */
+/** Servers and folders of a test: one that fails leaves none behind. */
 const started = new Set<ChildProcess>();
-afterAll(() => started.forEach((child) => child.kill('SIGKILL')));
+const folders: string[] = [];
+function clear(): void {
+  for (const child of started) child.kill('SIGKILL');
+  for (const folder of folders) rmSync(folder, { recursive: true, force: true });
+}
+if (typeof afterAll === 'function') afterAll(clear);
+else process.once('exit', clear);
 
 export const VERTICAL: PieceFormat = { width: 270, height: 480, rate: { num: 30, den: 1 } };
 
 export function newFolder(): string {
-  return mkdtempSync(path.join(tmpdir(), 'flimzy-test-'));
+  const folder = mkdtempSync(path.join(tmpdir(), 'flimzy-test-'));
+  folders.push(folder);
+  return folder;
 }
 
 /** A real server, as a process of its own, on a data folder: what npm start runs. */

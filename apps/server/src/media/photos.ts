@@ -126,7 +126,20 @@ export function makeMoving(folder: DataFolder, id: string, { pages, delay }: Cou
     await whole(folder.file(id, 'moving.mp4'), (to) =>
       ffmpeg(
         [
-          ...['-f', 'concat', '-safe', '0', '-i', list, '-fps_mode', 'passthrough', '-enc_time_base', '1/1000', '-video_track_timescale', '1000'],
+          ...[
+            '-f',
+            'concat',
+            '-safe',
+            '0',
+            '-i',
+            list,
+            '-fps_mode',
+            'passthrough',
+            '-enc_time_base',
+            '1/1000',
+            '-video_track_timescale',
+            '1000',
+          ],
           ...['-vf', 'scale=out_color_matrix=bt709:out_range=tv,format=yuv444p', '-colorspace', 'bt709'],
           ...['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '12', '-g', '15', '-bf', '0', '-f', 'mp4', to],
         ],

@@ -1,0 +1,26 @@
+// npm run torture: everything that must not hurt, at full length. About half an hour. `npm test` runs a short form of it.
+import { BROKEN, ODD } from './files';
+import { bringBroken, bringOdd, cutPower, endExports, endImports, killWriting, type Faults } from './rounds';
+
+let bad = 0;
+function told(what: string, faults: Faults): void {
+  console.log(`${faults.length === 0 ? 'ok  ' : 'FAIL'} ${what}`);
+  for (const fault of faults) console.log(`       ${fault}`);
+  bad += faults.length;
+}
+
+const only = process.argv.slice(2);
+const wanted = (name: string) => only.length === 0 || only.includes(name);
+if (wanted('odd')) told(`${ODD.length} odd files come in`, await bringOdd(ODD));
+if (wanted('broken')) told(`${BROKEN.length} broken and hostile files hurt nothing`, await bringBroken(BROKEN));
+if (wanted('writing')) {
+  const { acknowledged, faults } = await killWriting(50);
+  told(`50 × kill -9 under writing: ${acknowledged} edits acknowledged`, faults);
+}
+if (wanted('imports')) told('30 imports ended: kill -9, SIGTERM, Ctrl-C', await endImports(30));
+if (wanted('exports')) told('30 exports ended: kill -9, SIGTERM, Ctrl-C', await endExports(30));
+if (wanted('power')) {
+  const { way, acknowledged, faults } = await cutPower(8);
+  told(`8 power cuts (${way}): ${acknowledged} edits acknowledged`, faults);
+}
+process.exit(bad > 0 ? 1 : 0);
