@@ -14,9 +14,9 @@ export interface Serving {
 }
 
 /** Starts the built server on a data folder and waits until it can be used. */
-export async function serve(data: string, port = 0): Promise<Serving> {
-  const child = spawn(process.execPath, [path.join(ROOT, 'apps/server/dist/server.mjs'), '--data', data], {
-    env: { ...process.env, PORT: String(port) },
+export async function serve(data: string, port = 0, env: Record<string, string> = {}, args: string[] = []): Promise<Serving> {
+  const child = spawn(process.execPath, [path.join(ROOT, 'apps/server/dist/server.mjs'), '--data', data, ...args], {
+    env: { ...process.env, PORT: String(port), ...env },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   const address = await new Promise<string>((resolve, reject) => {

@@ -19,11 +19,14 @@ const framesOf = (file: string) => {
 };
 
 /** A way for a server to end. */
-export const ENDS: Record<string, (server: TestServer) => Promise<void>> = {
-  'kill -9': (server) => server.kill(),
-  SIGTERM: (server) => server.interruptGroup('SIGTERM'),
-  'Ctrl-C': (server) => server.interruptGroup('SIGINT'),
-};
+export const ENDS: readonly (readonly [name: string, end: (server: TestServer) => Promise<void>])[] = [
+  ['kill -9', (server) => server.kill()],
+  ['SIGTERM', (server) => server.interruptGroup('SIGTERM')],
+  ['Ctrl-C', (server) => server.interruptGroup('SIGINT')],
+];
+
+/** The ways for a server to end, each in its turn. */
+const endOf = (round: number) => ENDS[round % ENDS.length] ?? (ENDS[0] as (typeof ENDS)[number]);
 
 /** Edits one after the other until the server is gone; `acknowledged` gets the id of each that was. */
 async function write(server: TestServer, piece: string, acknowledged: string[], going: () => boolean): Promise<void> {
@@ -73,12 +76,12 @@ export async function endImports(rounds: number): Promise<Faults> {
   ffmpeg('-f', 'lavfi', '-i', 'testsrc2=size=1080x1920:rate=30:duration=6', ...sound, '-pix_fmt', 'yuv420p', '-preset', 'ultrafast', clip);
   const bytes = readFileSync(clip);
   for (let round = 0; round < rounds; round += 1) {
-    const [way, end] = Object.entries(ENDS)[round % 3]!;
+    const [way, end] = endOf(round);
     const data = newFolder();
     let server = await TestServer.start(data, { group: true });
     const told = await server.listen();
     const upload = await server.beginUpload('clip.mp4', bytes.length);
-    const id = upload.split('/').at(-1)!;
+    const id = upload.split('/').at(-1) ?? '';
     const step = (['reading', 'proxy', 'filmstrip'] as const)[Math.floor(round / 3) % 3];
     await server.sendPart(upload, 0, bytes);
     await told((event) => event.type === 'media' && event.item.id === id && (event.item.work?.step === step || event.item.work === null));
@@ -116,13 +119,14 @@ export async function endExports(rounds: number): Promise<Faults> {
   );
   const data = newFolder();
   let server = await TestServer.start(data, { group: true });
-  const media = await server.bringIn(clip, 'clip.mp4', true);
+  const { facts } = await server.bringIn(clip, 'clip.mp4', true);
+  if (!facts) return ['the clip for the exports cannot be used'];
   for (let round = 0; round < rounds; round += 1) {
-    const [way, end] = Object.entries(ENDS)[round % 3]!;
+    const [way, end] = endOf(round);
     const piece = await server.newPiece({ ...VERTICAL, width: 540, height: 960 });
     const clips = Array.from(
       { length: 8 },
-      (_, i) => ['add', { track: 'main', media: media.facts!, at: null, from: F(i * 20 + round), length: F(60) }] as const,
+      (_, i) => ['add', { track: 'main', media: facts, at: null, from: F(i * 20 + round), length: F(60) }] as const,
     );
     for (const [i, [name, params]] of clips.entries()) await server.edit(piece.id, i, [name, params]);
     const told = await server.listen();
@@ -148,7 +152,8 @@ export async function endExports(rounds: number): Promise<Faults> {
 export async function bringOdd(made: readonly Made[]): Promise<Faults> {
   return bringAll(made, (item, data) => {
     if (item.status !== 'ready' || item.error) return `${item.status}: ${item.error}`;
-    const { kind } = item.facts!;
+    if (!item.facts) return 'no facts';
+    const { kind } = item.facts;
     if (kind !== 'sound' && !item.filmstrip) return 'no filmstrip';
     const made_ = path.join(data, 'media', item.id);
     if (kind === 'video' && framesOf(path.join(made_, 'proxy.mp4')) < 2) return 'hardly a frame in its proxy';

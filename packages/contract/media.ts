@@ -28,7 +28,7 @@ export const MediaItem = z.object({
   work: z.object({ step: z.enum(['waiting', 'reading', 'proxy', 'filmstrip']), progress: z.number().min(0).max(1) }).nullable(),
   /** Why it failed: a sentence. */
   error: z.string().nullable(),
-  /** What a person should know of it: how much could be read, whether it was recorded in HDR. A sentence. */
+  /** What a person should know of it: how much could be read, when that is not all. A sentence. */
   note: z.string().nullable(),
   /** Whether the file itself is still there, to be downloaded or tried again. */
   originalKept: z.boolean(),

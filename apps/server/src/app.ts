@@ -171,6 +171,8 @@ async function secure(app: FastifyInstance, config: AppConfig, folder: DataFolde
       },
     },
     crossOriginEmbedderPolicy: { policy: 'require-corp' },
+    // Without any referrer a browser hides the origin of our own form, too.
+    referrerPolicy: { policy: 'same-origin' },
     strictTransportSecurity: false,
   });
   await app.register(rateLimit, { max: config.requestsPerMinute ?? 6000, timeWindow: '1 minute' });

@@ -19,7 +19,7 @@ export interface Prepared {
   source: SourceFacts;
   frames: FrameTimes | null;
   sha256: string;
-  /** What a person should know about it: how much could be read. A sentence. */
+  /** What a person should know about it: how much could be read, when that is not all. A sentence. */
   note: string | null;
 }
 
@@ -130,8 +130,7 @@ async function moving(work: PrepareWork, standIn: 'moving.mp4' | null): Promise<
     throw new ProblemError('unsupported-media', `“${fileName}” has a picture track with no picture in it.`);
   if (read.count === 1 && !facts.hasSound && !standIn) return photo(work, 'other');
   facts.length = read.end;
-  const hdr = source.transfer ? `Recorded in HDR (${source.transfer.toUpperCase()}), shown and exported in SDR.` : null;
-  return { facts, source, frames: read.frames, note: shortfall(probed.claimed, read.end) ?? hdr };
+  return { facts, source, frames: read.frames, note: shortfall(probed.claimed, read.end) };
 }
 
 /** Says how much of a file could be read, when it is less than the file says it holds. Flicks. */

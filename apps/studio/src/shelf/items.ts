@@ -91,7 +91,7 @@ export function figures(item: MediaItem): string {
   const length = facts.kind === 'photo' ? 'photo' : formatTimecode(facts.length, rateOf(facts));
   if (facts.kind === 'sound') return length;
   const rate = facts.rate ? ` · ${item.variableRate ? 'varies' : rateName(facts.rate)}` : '';
-  return `${length}${rate}${facts.kind === 'video' && !facts.hasSound ? ' · silent' : ''}`;
+  return `${length}${rate}${facts.kind === 'video' && !facts.hasSound ? ' · silent' : ''}${item.hdr ? ' · HDR' : ''}`;
 }
 
 /** All figures of an item, for the list. */
@@ -100,8 +100,7 @@ export function allFigures(item: MediaItem): string {
   if (!facts) return '';
   const size = facts.width > 0 ? ` · ${facts.width}×${facts.height} ${shapeWord(facts)}` : '';
   const sound = facts.kind === 'video' && facts.hasSound ? ' · sound' : '';
-  const hdr = item.hdr ? ' · HDR' : '';
-  return `${figures(item)}${size}${sound}${hdr} · ${(item.size / 1e6).toFixed(1)} MB`;
+  return `${figures(item)}${size}${sound} · ${(item.size / 1e6).toFixed(1)} MB`;
 }
 
 function shapeWord({ width, height }: MediaFacts): string {

@@ -1,0 +1,95 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import type { MediaItem, PieceSummary } from '@flimzy/contract';
+import { serve, type Serving } from './serving';
+import { expect, home, press, test } from './studio';
+
+/** A page of another site: another origin, as another port is one. */
+async function elsewhere(): Promise<{ address: string; close: () => void }> {
+  const server: Server = createServer((_request, answer) => answer.setHeader('content-type', 'text/html').end('<h1>Elsewhere</h1>'));
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  const address = server.address();
+  return { address: `http://127.0.0.1:${typeof address === 'object' ? address?.port : 0}`, close: () => server.close() };
+}
+
+test('a page of another site can neither read, nor upload, nor change anything here', async ({ page, request }) => {
+  const other = await elsewhere();
+  const held = async () => [
+    ((await (await request.get(`${home()}/api/pieces`)).json()) as PieceSummary[]).map((p) => p.id).sort(),
+    ((await (await request.get(`${home()}/api/media`)).json()) as MediaItem[]).map((m) => m.id).sort(),
+  ];
+  const before = await held();
+  await page.goto(other.address);
+  const tried = await page.evaluate(async (ours) => {
+    const outcome = (asking: Promise<Response>) =>
+      asking.then(
+        async (answer) => (answer.type === 'opaque' ? 'unread' : `read ${answer.status} ${(await answer.text()).slice(0, 40)}`),
+        () => 'refused',
+      );
+    const piece = JSON.stringify({ name: 'Not ours', format: { width: 540, height: 960, rate: { num: 30, den: 1 } } });
+    const upload = { 'tus-resumable': '1.0.0', 'upload-length': '4', 'upload-metadata': 'filename YS5tcDQ=' };
+    const image = new Promise<string>((resolve) => {
+      const one = new Image();
+      one.onload = () => resolve('read');
+      one.onerror = () => resolve('refused');
+      one.src = `${ours}/api/pieces/demo-first-flight/poster`;
+    });
+    return [
+      await outcome(fetch(`${ours}/api/pieces`)),
+      await outcome(fetch(`${ours}/api/pieces`, { mode: 'no-cors' })),
+      await image,
+      await outcome(fetch(`${ours}/api/pieces`, { method: 'POST', mode: 'no-cors', body: piece })),
+      await outcome(
+        fetch(`${ours}/api/pieces`, { method: 'POST', body: piece, headers: { 'content-type': 'application/json', 'x-flimzy': '1' } }),
+      ),
+      await outcome(fetch(`${ours}/api/uploads`, { method: 'POST', headers: upload, body: 'film' })),
+      await outcome(fetch(`${ours}/api/pieces/demo-first-flight`, { method: 'DELETE', headers: { 'x-flimzy': '1' } })),
+    ];
+  }, home());
+  for (const outcome of tried) expect(outcome).toMatch(/^(refused|unread)$/);
+  // What browsers let any page do: send a form.
+  await page.setContent(
+    `<form method="post" action="${home()}/api/pieces" enctype="text/plain"><input name='{"name":"x","y":"' value='"}'></form>`,
+  );
+  await page.evaluate(() => document.querySelector('form')?.submit());
+  await expect(page.locator('body')).toContainText('A page of another site cannot use this server');
+  expect(await held()).toEqual(before);
+  other.close();
+});
+
+test('with an access code nothing opens before it is typed; a wrong one is said; the device is asked once', async ({ page }) => {
+  const data = mkdtempSync(path.join(tmpdir(), 'flimzy-code-'));
+  const server: Serving = await serve(data, 0, { CODE: 'wind & paper' }, ['--no-demo']);
+  await page.goto(server.address);
+  await expect(page.getByRole('heading', { name: 'Your pieces are behind a code' })).toBeVisible();
+  expect((await page.request.get(`${server.address}/api/pieces`)).status()).toBe(401);
+  await page.getByLabel('Access code').fill('something else');
+  await press(page.getByRole('button', { name: 'Open' }));
+  await expect(page.getByRole('alert')).toContainText('That is not the code');
+  await page.getByLabel('Access code').fill('wind & paper');
+  await press(page.getByRole('button', { name: 'Open' }));
+  await expect(page.getByText('Nothing here yet')).toBeVisible();
+  await press(page.getByTestId('new'));
+  await page.getByTestId('piece-name').fill('Behind a code');
+  await press(page.getByTestId('make-piece'));
+  await expect(page.getByTestId('piece-title')).toHaveText('Behind a code');
+  await page.goto(server.address);
+  await expect(page.getByText('Behind a code')).toBeVisible();
+  await server.stop();
+  rmSync(data, { recursive: true });
+});
+
+test('storage says what takes room, and frees it only when asked twice', async ({ page }) => {
+  await page.goto(home());
+  await press(page.getByTestId('storage'));
+  await expect(page.getByTestId('storage-free')).toContainText(/GB free of/);
+  await expect(page.getByTestId('free-segments')).toContainText('The next export of each piece takes as long as the first.');
+  await press(page.getByTestId('free-unused-ask'));
+  await expect(page.getByTestId('free-unused-sure')).toBeVisible();
+  await press(page.getByRole('button', { name: 'Leave it' }));
+  await expect(page.getByTestId('free-unused-sure')).toHaveCount(0);
+  await page.keyboard.press('Escape');
+  await expect(page.getByTestId('storage-sheet')).toHaveCount(0);
+});
