@@ -110,6 +110,25 @@ test('detached sound follows its picture, says when it stands apart, and is brou
   await expect(page.getByTestId('out-of-step')).toHaveCount(0);
 });
 
+test('deleting a picture says that its detached sound went along, and one touch keeps it', async ({ page }, info) => {
+  await openPiece(page, `Keeps ${info.project.name}`, THREE);
+  await goTo(page, '2.10');
+  await selectClip(page, 1);
+  await doAction(page, 'detach');
+  await expect.poll(() => trackLayout(page, 2)).toEqual([[60, 60]]);
+  await selectClip(page, 1);
+  await press(page.getByTestId('delete-leave'));
+  await expect(page.getByRole('status')).toContainText('Its linked sound went along.');
+  await expect.poll(() => trackLayout(page, 2)).toEqual([]);
+  await press(page.getByRole('button', { name: 'Keep the sound' }));
+  await expect.poll(() => trackLayout(page, 2)).toEqual([[60, 60]]);
+  expect(await trackLayout(page, 0)).toEqual([
+    [0, 60],
+    [120, 60],
+  ]);
+  await expect(page.getByTestId('undo')).toHaveAttribute('aria-label', /Undo: Delete Beach run alone, leave a gap/);
+});
+
 test('a stretch of time is taken out on every unlocked track, a locked one is left alone', async ({ page }, info) => {
   await openPiece(page, `Stretch ${info.project.name}`, [...THREE, MUSIC]);
   await press(page.locator('[data-head="sound-1"]'));

@@ -11,16 +11,18 @@ export const remove = defineEdit({
     /** `close`: what follows moves up. `leave`: a gap stays, and nothing moves. */
     rest: z.enum(['close', 'leave']),
     tracks: ReachParam,
+    /** Whether what is linked to them, such as their detached sound, goes along or stays where it is. */
+    linked: z.enum(['along', 'stay']).default('along'),
     /** True: the sound of removed pictures stays in place, on a sound track; only with `leave`. */
     keepSound: z.boolean().default(false),
   }),
-  title: ({ clips, rest, keepSound }, piece) => {
-    const what = clipNames(piece, clips);
+  title: ({ clips, rest, linked, keepSound }, piece) => {
+    const what = `${clipNames(piece, clips)}${linked === 'stay' ? ' alone' : ''}`;
     if (keepSound) return `Delete the picture of ${what}, keep the sound`;
     return rest === 'close' ? `Delete ${what}, close the gap` : `Delete ${what}, leave a gap`;
   },
-  apply(draft, { clips, rest, tracks, keepSound }, { plan, newId }) {
-    if (!keepSound) return takeOut(plan, clips, rest, tracks);
+  apply(draft, { clips, rest, tracks, linked, keepSound }, { plan, newId }) {
+    if (!keepSound) return takeOut(plan, clips, rest, tracks, linked);
     for (const id of clips) {
       const { clip, lane } = plan.find(id);
       if (lane.track.kind !== 'picture') continue;

@@ -38,6 +38,19 @@ describe('picture and sound', () => {
     expect(on(piece, 2)[0]!.link).toBeUndefined();
   });
 
+  it('deleting a picture alone keeps its detached sound, linked with nothing any more, also on a locked track', () => {
+    const [first, sound] = [id(detached(), 0), on(detached(), 2)[0]!];
+    const alone = { clips: [first], rest: 'leave' as const, linked: 'stay' as const };
+    const piece = does(detached(), 'remove', alone);
+    expect(on(piece, 0).map((clip) => clip.id)).not.toContain(first);
+    expect(on(piece, 2)[0]).toEqual({ ...sound, link: undefined });
+    const locked = does(detached(), 'setTrack', { track: detached().tracks[2]!.id, set: { locked: true } });
+    expect(() => does(locked, 'remove', { clips: [first], rest: 'leave' })).toThrow(/is locked/);
+    expect(on(does(locked, 'remove', alone), 2)).toEqual(on(detached(), 2));
+    // Where the sounds after it would run into the one that stays, the gap cannot close.
+    expect(() => does(detached(), 'remove', { ...alone, rest: 'close' })).toThrow(/would run into/);
+  });
+
   it('picture alone is silent, sound alone goes on a sound track', () => {
     const silent = does(emptyPiece(), 'add', { track: 'main', media: VIDEO, at: 0, from: 0, length: 30 * F, parts: 'picture' });
     expect(Math.max(...heard(silent))).toBe(0);

@@ -1,5 +1,5 @@
 import { copyClips, type TogetherStep } from '@flimzy/core/edits';
-import { clipEnd, findClip } from '@flimzy/core/piece';
+import { clipEnd, findClip, type Piece, type Track } from '@flimzy/core/piece';
 import { FLICKS_PER_SECOND, formatTimecode, toGrid } from '@flimzy/core/time';
 import ClipboardPaste from 'lucide-react-native/icons/clipboard-paste';
 import Copy from 'lucide-react-native/icons/copy';
@@ -13,7 +13,7 @@ import Snowflake from 'lucide-react-native/icons/snowflake';
 import SquareDashed from 'lucide-react-native/icons/square-dashed';
 import VolumeOff from 'lucide-react-native/icons/image-off';
 import { say } from '../../look/Toast';
-import { currentPiece, edit, moveTo, select, together, useEditor } from '../editor';
+import { currentPiece, edit, moveTo, select, together, undo, useEditor } from '../editor';
 import { openPanel } from '../panels';
 import { nearestSeam, situation, target, targets, underPlayhead } from '../situation';
 import type { Action } from './action';
@@ -42,12 +42,37 @@ function remove(rest: 'close' | 'leave', tracks: 'own' | 'all' = reach(), keepSo
   const { piece, selected } = now;
   const first = Math.min(...targets(now).map(({ clip }) => clip.start));
   const before = new Map(piece.tracks.flatMap((t) => t.clips.map((c) => [c.id, c.start] as const)));
-  if (!edit('remove', { clips: [...selected], rest, tracks, keepSound })) return;
+  const clips = [...selected];
+  const along = keepSound ? [] : linkedAlong(piece, clips);
+  if (!edit('remove', { clips, rest, tracks, keepSound })) return;
   select(null);
   if (rest === 'close') moveTo(Math.min(now.playhead, first));
   const moved = (currentPiece()?.tracks ?? []).flatMap((t) => t.clips).filter((c) => (before.get(c.id) ?? c.start) !== c.start).length;
-  if (rest === 'close' && moved > 0) say(`Deleted. ${moved === 1 ? 'One clip' : `${moved} clips`} after it moved up.`);
-  else say(rest === 'leave' ? 'Deleted. A gap is left; nothing moved.' : 'Deleted.');
+  const what =
+    rest === 'close' && moved > 0
+      ? `Deleted. ${moved === 1 ? 'One clip' : `${moved} clips`} after it moved up.`
+      : rest === 'leave'
+        ? 'Deleted. A gap is left; nothing moved.'
+        : 'Deleted.';
+  const [kind] = along;
+  if (!kind) return say(what);
+  // People detach sound to keep it: that it went too is said, and one touch has it back.
+  const word = kind === 'sound' ? 'sound' : 'picture';
+  const keep = () => {
+    undo();
+    if (edit('remove', { clips, rest, tracks, linked: 'stay' })) say(`Deleted; its ${word} stays where it is.`);
+    else if (rest === 'close' && edit('remove', { clips, rest: 'leave', tracks, linked: 'stay' }))
+      say(`Deleted; its ${word} stays where it is, and so a gap is left: what follows would run into it.`);
+  };
+  say(`${what} Its linked ${word} went along.`, { label: `Keep the ${word}`, run: keep });
+}
+
+/** The kinds of tracks on which clips stand that are linked to these and not among them, and so go along. */
+function linkedAlong(piece: Piece, clips: readonly string[]): Track['kind'][] {
+  const groups = new Set(clips.flatMap((id) => findClip(piece, id)?.clip.link?.group ?? []));
+  return piece.tracks.flatMap((track) =>
+    track.clips.some((c) => c.link && groups.has(c.link.group) && !clips.includes(c.id)) ? [track.kind] : [],
+  );
 }
 
 /** Trims what is selected (or the clip under the playhead) to the playhead; of several, each one that covers it. */
