@@ -115,13 +115,13 @@ test('deleting a picture says that its detached sound went along, and one touch 
   await goTo(page, '2.10');
   await selectClip(page, 1);
   await doAction(page, 'detach');
-  await expect.poll(() => trackLayout(page, 2)).toEqual([[60, 60]]);
+  await expect.poll(() => trackLayout(page, 1)).toEqual([[60, 60]]);
   await selectClip(page, 1);
   await press(page.getByTestId('delete-leave'));
   await expect(page.getByRole('status')).toContainText('Its linked sound went along.');
-  await expect.poll(() => trackLayout(page, 2)).toEqual([]);
+  await expect.poll(() => trackLayout(page, 1)).toEqual([]);
   await press(page.getByRole('button', { name: 'Keep the sound' }));
-  await expect.poll(() => trackLayout(page, 2)).toEqual([[60, 60]]);
+  await expect.poll(() => trackLayout(page, 1)).toEqual([[60, 60]]);
   expect(await trackLayout(page, 0)).toEqual([
     [0, 60],
     [120, 60],
