@@ -97,7 +97,6 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
     },
   },
   'history-phone': { at: LAYERS, before: history },
-  'history-wide': { at: LAYERS, wide: true, before: history },
   'nest-phone': {
     at: LAYERS,
     before: async (page) => {
@@ -107,6 +106,7 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
     },
   },
   'pauses-phone': { at: TALK, before: pauses },
+  'storage-phone': { at: '/', before: (page) => press(page.getByTestId('storage')) },
   'export-phone': {
     at: FIRST,
     before: async (page) => {

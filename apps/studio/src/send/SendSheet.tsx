@@ -30,7 +30,14 @@ export function SendSheet({ open, onClose }: { open: boolean; onClose: () => voi
   const { width, height, rate } = piece.format;
   const start = () =>
     void call('newDelivery', { body: { piece: piece.id } })
-      .then((delivery) => putInto(KEYS.deliveries, delivery))
+      .then((delivery) => {
+        const there = mine.some((d) => d.id === delivery.id);
+        if (there)
+          say(
+            delivery.status === 'done' ? 'Nothing has changed since: this export is there already.' : 'It is being exported as it is now.',
+          );
+        putInto(KEYS.deliveries, delivery);
+      })
       .catch((error: Error) => say(error.message));
   const shape = shapeOf(piece.format);
   return (
