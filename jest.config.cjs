@@ -34,7 +34,8 @@ module.exports = {
       ],
     },
   ],
-  testTimeout: 120000,
+  // No test speaks of time: this is for one that hangs.
+  testTimeout: 900000,
   // One for each core; left alone it would leave one of two idle.
   maxWorkers: '100%',
 };

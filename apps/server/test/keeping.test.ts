@@ -250,10 +250,12 @@ describe('a power cut', () => {
     for (let round = 0; round < 2; round += 1) {
       const before = seen.length;
       await until(() => Promise.resolve(seen.length >= before + 10 ? true : null));
-      const acknowledgedThen = [...seen];
       const copy = newFolder();
       // The database is copied torn, in the middle of its work; what counts is on the disk already.
+      process.kill(server.pid, 'SIGSTOP');
+      const acknowledgedThen = [...seen];
       cpSync(data, copy, { recursive: true });
+      process.kill(server.pid, 'SIGCONT');
       const after = await TestServer.start(copy);
       expect(after.said).toMatch(/may have lost its last changes when the computer went off. It was made again from the backup/);
       const { entries } = await after.call<{ entries: { id: string }[] }>('editPiece', { id }, {}, { since: 0, requests: [] });

@@ -242,7 +242,7 @@ export class TestServer {
 }
 
 /** Asks again and again until there is an answer. */
-export async function until<T>(ask: () => Promise<T | null>, seconds = 90): Promise<T> {
+export async function until<T>(ask: () => Promise<T | null>, seconds = 600): Promise<T> {
   const end = Date.now() + seconds * 1000;
   while (Date.now() < end) {
     const answer = await ask();

@@ -40,7 +40,8 @@ function parsed(text: string): unknown {
  */
 export class Journal {
   private waiting: { text: string; resolve: () => void; reject: (error: unknown) => void }[] = [];
-  private writing: Promise<void> | null = null;
+  /** What is done to the file, one after the other. */
+  private turn: Promise<unknown> = Promise.resolve();
   private torn = false;
   /** Bytes written since the last file was begun. */
   bytes = 0;
@@ -64,45 +65,52 @@ export class Journal {
     return handle;
   }
 
+  private inTurn<T>(work: () => Promise<T>): Promise<T> {
+    const done = this.turn.then(work);
+    this.turn = done.catch(() => undefined);
+    return done;
+  }
+
   /** Resolves when the lines are on the disk. Rejects when they cannot be written (a full disk). */
   append(lines: readonly Line[]): Promise<void> {
     if (lines.length === 0) return Promise.resolve();
     const text = lines.map((line) => `${JSON.stringify(line)}\n`).join('');
     return new Promise((resolve, reject) => {
       this.waiting.push({ text, resolve, reject });
-      this.writing ??= this.write().finally(() => (this.writing = null));
+      void this.inTurn(() => this.write());
     });
   }
 
+  /** Writes all that waits, with one sync. */
   private async write(): Promise<void> {
-    while (this.waiting.length > 0) {
-      const batch = this.waiting;
-      this.waiting = [];
-      try {
-        // After a write that failed half-way, a new line keeps what follows readable.
-        const bytes = Buffer.from((this.torn ? '\n' : '') + batch.map((one) => one.text).join(''));
-        await this.handle.appendFile(bytes);
-        await this.handle.datasync();
-        this.torn = false;
-        this.bytes += bytes.length;
-        for (const { resolve } of batch) resolve();
-      } catch (error) {
-        this.torn = true;
-        for (const { reject } of batch) reject(error);
-      }
+    const batch = this.waiting;
+    this.waiting = [];
+    if (batch.length === 0) return;
+    try {
+      // After a write that failed half-way, a new line keeps what follows readable.
+      const bytes = Buffer.from((this.torn ? '\n' : '') + batch.map((one) => one.text).join(''));
+      await this.handle.appendFile(bytes);
+      await this.handle.datasync();
+      this.torn = false;
+      this.bytes += bytes.length;
+      for (const { resolve } of batch) resolve();
+    } catch (error) {
+      this.torn = true;
+      for (const { reject } of batch) reject(error);
     }
   }
 
   /** Goes on in a new file and gives its number: everything before it stands in earlier ones. */
-  async rotate(): Promise<number> {
-    await this.writing;
-    const old = this.handle;
-    const next = this.number + 1;
-    this.handle = await Journal.begin(this.folder, next);
-    this.number = next;
-    this.bytes = 0;
-    await old.close();
-    return next;
+  rotate(): Promise<number> {
+    return this.inTurn(async () => {
+      const old = this.handle;
+      const next = this.number + 1;
+      this.handle = await Journal.begin(this.folder, next);
+      this.number = next;
+      this.bytes = 0;
+      await old.close();
+      return next;
+    });
   }
 
   /** Removes the files before a number. */
@@ -110,8 +118,7 @@ export class Journal {
     for (const n of await journalNumbers(this.folder)) if (n < before) await rm(path.join(this.folder, nameOf(n)), { force: true });
   }
 
-  async close(): Promise<void> {
-    await this.writing;
-    await this.handle.close();
+  close(): Promise<void> {
+    return this.inTurn(() => this.handle.close());
   }
 }

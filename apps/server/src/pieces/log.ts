@@ -1,7 +1,7 @@
 import { LAST_REVISION } from '@flimzy/contract';
 import { applyEntries, type Head, type LogEntry } from '@flimzy/core/edits';
 import { Piece } from '@flimzy/core/piece';
-import { and, asc, desc, eq, gt, inArray, lte, ne, notInArray, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, inArray, lte, ne, notInArray } from 'drizzle-orm';
 import type { Database } from '../db/open';
 import { edits, snapshots } from '../db/schema';
 import { folded, taken, under, height, pushed, type Runs } from './runs';
@@ -80,6 +80,14 @@ export class PieceLog {
     return new Set(rows.map((row) => row.id));
   }
 
+  /** The rows of the log with these ids. */
+  async rows(id: string, ids: readonly string[]): Promise<(typeof edits.$inferSelect)[]> {
+    return this.db
+      .select()
+      .from(edits)
+      .where(and(eq(edits.piece, id), inArray(edits.id, [...ids])));
+  }
+
   /** The stacks of a log from before they were kept with snapshots. */
   private async foldAll(id: string, upTo: number): Promise<{ undo: Runs; redo: Runs }> {
     const rows = await this.db
@@ -133,15 +141,6 @@ export class PieceLog {
     const keep = [...revisions.slice(0, LATE_KEPT), ...early.values()];
     if (keep.length === revisions.length) return;
     await this.db.delete(snapshots).where(and(eq(snapshots.piece, id), ne(snapshots.revision, 0), notInArray(snapshots.revision, keep)));
-  }
-
-  /** How many edits a piece's log holds. */
-  async length(id: string): Promise<number> {
-    const [row] = await this.db
-      .select({ n: sql<number>`count(*)::int` })
-      .from(edits)
-      .where(eq(edits.piece, id));
-    return row?.n ?? 0;
   }
 }
 

@@ -180,6 +180,8 @@ export class PieceStore {
       const ids = requests.map((request) => request.id);
       const done = await this.log.known(id, ids);
       const known = ids.filter((one) => done.has(one));
+      // Known, but perhaps not written down: its server may have died between the one and the other, before anyone was told.
+      if (known.length > 0) await this.keeper.keep(...(await this.log.rows(id, known)).map((put) => ({ in: 'edits' as const, put })));
       const turns = new Turns();
       for (const request of requests) {
         if (done.has(request.id)) continue;
