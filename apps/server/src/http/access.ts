@@ -49,7 +49,7 @@ export async function askForCode(app: FastifyInstance, folder: DataFolder, code:
     if (!same(given.trim(), code))
       return reply.code(401).type('text/html').send(page('That is not the code. It is the one the server was started with.'));
     return reply
-      .setCookie(COOKIE, 'in', { signed: true, httpOnly: true, sameSite: 'strict', path: '/', maxAge: LET_IN })
+      .setCookie(COOKIE, 'in', { signed: true, httpOnly: true, sameSite: 'lax', path: '/', maxAge: LET_IN })
       .redirect('/', 303);
   });
 }
