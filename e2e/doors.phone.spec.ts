@@ -2,7 +2,9 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { chromium } from '@playwright/test';
 import type { MediaItem, PieceSummary } from '@flimzy/contract';
+import { CHROMIUM_ARGS } from './chromium';
 import { serve, type Serving } from './serving';
 import { expect, home, press, test } from './studio';
 
@@ -57,6 +59,21 @@ test('a page of another site can neither read, nor upload, nor change anything h
   await expect(page.locator('body')).toContainText('A page of another site cannot use this server');
   expect(await held()).toEqual(before);
   other.close();
+});
+
+test('a name of elsewhere that points to this machine opens nothing', async () => {
+  const { port } = new URL(home());
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: [...CHROMIUM_ARGS, '--host-resolver-rules=MAP rebound.example 127.0.0.1'],
+  });
+  const page = await browser.newPage();
+  for (const place of ['/', '/api/pieces']) {
+    const answer = await page.goto(`http://rebound.example:${port}${place}`);
+    expect(answer?.status()).toBe(403);
+    await expect(page.locator('body')).toContainText('does not answer to the name');
+  }
+  await browser.close();
 });
 
 test('with an access code nothing opens before it is typed; a wrong one is said; the device is asked once', async ({ page }) => {

@@ -1,4 +1,4 @@
-// npm run torture: kills, power cuts, odd and hostile files. Names of parts may follow: odd broken writing imports exports power.
+// npm run torture: kills, power cuts, odd and hostile files. Names of parts may follow: odd broken writing imports exports power full.
 import { needFfmpeg, needNode, needPackages } from './setup.mjs';
 
 needNode();

@@ -1,6 +1,5 @@
-import { execFileSync, spawnSync } from 'node:child_process';
 import { createHash, randomUUID } from 'node:crypto';
-import { cpSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { Delivery, MediaItem } from '@flimzy/contract';
 import { frameStart } from '@flimzy/core/time';
@@ -11,8 +10,8 @@ import { makeFile, type Made } from './files';
 export type Faults = string[];
 
 const F = (n: number) => frameStart(n, VERTICAL.rate);
-const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
-const sha = (file: string) => createHash('sha256').update(readFileSync(file)).digest('hex');
+export const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+export const sha = (file: string) => createHash('sha256').update(readFileSync(file)).digest('hex');
 const framesOf = (file: string) => {
   const count = ['-count_frames', '-select_streams', 'v', '-show_entries', 'stream=nb_read_frames', '-of', 'csv=p=0', file];
   return Number(ffprobe(...count).replace(',', ''));
@@ -29,7 +28,7 @@ export const ENDS: readonly (readonly [name: string, end: (server: TestServer) =
 const endOf = (round: number) => ENDS[round % ENDS.length] ?? (ENDS[0] as (typeof ENDS)[number]);
 
 /** Edits one after the other until the server is gone; `acknowledged` gets the id of each that was. */
-async function write(server: TestServer, piece: string, acknowledged: string[], going: () => boolean): Promise<void> {
+export async function write(server: TestServer, piece: string, acknowledged: string[], going: () => boolean): Promise<void> {
   while (going()) {
     const id = randomUUID();
     const request = { kind: 'do', id, name: 'rename', params: { clip: null, name: `Name ${acknowledged.length}` } };
@@ -41,7 +40,7 @@ async function write(server: TestServer, piece: string, acknowledged: string[], 
   }
 }
 
-async function missing(server: TestServer, piece: string, acknowledged: readonly string[]): Promise<string[]> {
+export async function missing(server: TestServer, piece: string, acknowledged: readonly string[]): Promise<string[]> {
   const { entries } = await server.call<{ entries: { id: string }[] }>('editPiece', { id: piece }, {}, { since: 0, requests: [] });
   const kept = new Set(entries.map((entry) => entry.id));
   return acknowledged.filter((id) => !kept.has(id));
@@ -198,71 +197,4 @@ async function bringAll(made: readonly Made[], wrong: (item: MediaItem, data: st
   await server.stopAndRemove();
   rmSync(files, { recursive: true });
   return faults;
-}
-
-/** Whether this machine lets a disk be made of a file. */
-function disk(file: string, place: string): boolean {
-  mkdirSync(place, { recursive: true });
-  return spawnSync('mount', ['-o', 'loop', file, place]).status === 0;
-}
-
-/**
- * Cuts the power: the disk's image is copied while edits and imports go on, which keeps what had reached the disk and nothing else, and
- * a server is started on the copy. Where no disk can be mounted, the folder is copied instead.
- */
-export async function cutPower(copies: number): Promise<{ way: string; acknowledged: number; faults: Faults }> {
-  const faults: Faults = [];
-  const scratch = newFolder();
-  const image = path.join(scratch, 'disk.img');
-  const place = path.join(scratch, 'disk');
-  execFileSync('truncate', ['-s', '700M', image]);
-  const mounted = spawnSync('mkfs.ext4', ['-q', image]).status === 0 && disk(image, place);
-  const data = path.join(place, 'data');
-  mkdirSync(data, { recursive: true });
-  const clip = path.join(scratch, 'clip.mp4');
-  ffmpeg('-f', 'lavfi', '-i', 'testsrc2=size=320x240:rate=30:duration=2', '-pix_fmt', 'yuv420p', clip);
-  const server = await TestServer.start(data);
-  const piece = await server.newPiece();
-  const acknowledged: string[] = [];
-  let going = true;
-  const writer = write(server, piece.id, acknowledged, () => going);
-  const importer = (async () => {
-    for (let n = 0; going; n += 1) await server.bringIn(clip, `${n}.mp4`, true).catch(() => null);
-  })();
-  for (let n = 0; n < copies; n += 1) {
-    await wait(1000 + Math.random() * 3000);
-    const [after, there] = [path.join(scratch, `after-${n}`), [...acknowledged]];
-    mkdirSync(after);
-    process.kill(server.pid, 'SIGSTOP');
-    if (mounted) cpSync(image, `${image}.${n}`);
-    else spawnSync('cp', ['-r', data, after]); // what vanishes meanwhile is no fault
-    process.kill(server.pid, 'SIGCONT');
-    if (mounted && !disk(`${image}.${n}`, after)) {
-      faults.push(`copy ${n}: the disk cannot be mounted`);
-      continue;
-    }
-    const copied = path.join(after, 'data');
-    const again = await TestServer.start(copied);
-    const lost = await missing(again, piece.id, there);
-    if (lost.length > 0) faults.push(`copy ${n}: ${lost.length} of ${there.length} acknowledged edits are gone`);
-    for (const item of await again.call<MediaItem[]>('listMedia')) {
-      const settled = await again.settled(item.id, true);
-      if (settled.status !== 'ready') faults.push(`copy ${n}: ${item.name} is ${settled.status}: ${settled.error}`);
-      else if (sha(path.join(copied, 'media', item.id, 'original')) !== sha(clip))
-        faults.push(`copy ${n}: ${item.name} is ready without its original`);
-    }
-    await again.stop();
-    if (mounted) spawnSync('umount', [after]);
-    rmSync(`${image}.${n}`, { force: true });
-  }
-  going = false;
-  await Promise.all([writer, importer]);
-  await server.stop();
-  if (mounted) spawnSync('umount', [place]);
-  rmSync(scratch, { recursive: true, force: true });
-  return {
-    way: mounted ? 'image of a mounted disk' : 'copy of the folder (no disk can be mounted here)',
-    acknowledged: acknowledged.length,
-    faults,
-  };
 }

@@ -1,6 +1,7 @@
 // npm run torture: everything that must not hurt, at full length. About half an hour. `npm test` runs a short form of it.
 import { BROKEN, ODD } from './files';
-import { bringBroken, bringOdd, cutPower, endExports, endImports, killWriting, type Faults } from './rounds';
+import { cutPower, fillDisk } from './disks';
+import { bringBroken, bringOdd, endExports, endImports, killWriting, type Faults } from './rounds';
 
 let bad = 0;
 function told(what: string, faults: Faults): void {
@@ -22,5 +23,10 @@ if (wanted('exports')) told('30 exports ended: kill -9, SIGTERM, Ctrl-C', await 
 if (wanted('power')) {
   const { way, acknowledged, faults } = await cutPower(8);
   told(`8 power cuts (${way}): ${acknowledged} edits acknowledged`, faults);
+}
+if (wanted('full')) {
+  const faults = await fillDisk();
+  if (faults) told('a full disk', faults);
+  else console.log('     a full disk: no disk can be mounted here');
 }
 process.exit(bad > 0 ? 1 : 0);

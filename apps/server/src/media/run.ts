@@ -24,9 +24,13 @@ export class ProgramMissing extends Error {
   }
 }
 
-/** The disk was full. */
+/** The disk was full: said by the system, by a program, or by the database, which names it as the cause of what failed. */
 export function isDiskFull(error: unknown): boolean {
-  return (error as NodeJS.ErrnoException | null)?.code === 'ENOSPC' || /No space left on device|ENOSPC/i.test(String(error));
+  if (!(error instanceof Error)) return false;
+  const { code } = error as NodeJS.ErrnoException;
+  return (
+    code === 'ENOSPC' || code === '53100' || /No space left on device|ENOSPC|disk full/i.test(error.message) || isDiskFull(error.cause)
+  );
 }
 
 const SETPRIV = '/usr/bin/setpriv';
