@@ -36,6 +36,6 @@ module.exports = {
   ],
   // No test speaks of time: this is for one that hangs.
   testTimeout: 900000,
-  // One for each core; left alone it would leave one of two idle.
-  maxWorkers: '100%',
+  // One for each core and one more: tests of the server wait for it to start and to stop as much as they compute.
+  maxWorkers: require('node:os').availableParallelism() + 1,
 };

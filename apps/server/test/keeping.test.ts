@@ -65,7 +65,6 @@ const programsOn = (folder: string) =>
 describe('a file that is being prepared', () => {
   it.each<[string, (server: TestServer) => Promise<void>]>([
     ['kill -9', (server) => server.kill()],
-    ['SIGTERM', (server) => server.stop()],
     ['Ctrl-C in the terminal, which every program of the group hears', (server) => server.interruptGroup()],
     ['SIGTERM to the whole group', (server) => server.interruptGroup('SIGTERM')],
   ])('is whole after %s and another start, and so is its original', async (_, end) => {
