@@ -1,9 +1,10 @@
-import { createHash, randomUUID } from 'node:crypto';
+import { createHash } from 'node:crypto';
 import { readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { fromSeconds } from '@flimzy/core/time';
 import type { MediaItem } from '@flimzy/contract';
-import { ffmpeg, newFolder, TestServer, until, VERTICAL } from './running';
+import { killWriting } from '../../../torture/rounds';
+import { ffmpeg, newFolder, TestServer, VERTICAL } from './running';
 
 const files = newFolder();
 const data = newFolder();
@@ -68,33 +69,9 @@ describe('after kill -9', () => {
   });
 
   it('no acknowledged edit is lost, over several kills in the middle of work', async () => {
-    const piece = await server.newPiece();
-    const acknowledged: string[] = [];
-    for (let round = 0; round < 5; round += 1) {
-      const before = acknowledged.length;
-      const writer = (async () => {
-        for (;;) {
-          const id = randomUUID();
-          const body = {
-            since: acknowledged.length,
-            requests: [{ kind: 'do', id, name: 'rename', params: { clip: null, name: `Name ${acknowledged.length}` } }],
-          };
-          const answer = await server.fetch('editPiece', { id: piece.id }, {}, body).catch(() => null);
-          if (!answer?.ok) return;
-          acknowledged.push(id);
-        }
-      })();
-      // Killed once enough is acknowledged, at no particular moment of the next edit.
-      await until(async () => (acknowledged.length >= before + 8 ? true : null));
-      await new Promise((resolve) => setTimeout(resolve, round * 7));
-      await server.kill();
-      await writer;
-      server = await TestServer.start(data);
-    }
-    const { entries } = await server.call<{ entries: { id: string }[] }>('editPiece', { id: piece.id }, {}, { since: 0, requests: [] });
-    const kept = new Set(entries.map((e) => e.id));
-    expect(acknowledged.length).toBeGreaterThan(20);
-    expect(acknowledged.filter((id) => !kept.has(id))).toEqual([]);
+    const { acknowledged, faults } = await killWriting(5);
+    expect(acknowledged).toBeGreaterThan(20);
+    expect(faults).toEqual([]);
   });
 
   it('an export goes on, with the segments that were done', async () => {

@@ -79,16 +79,21 @@ export class StorageKeeper {
     return [sizes.reduce((n, [original]) => n + original, 0), sizes.reduce((n, [, all]) => n + all, 0)];
   }
 
-  /** Items that no clip, and no shelf that a person put in order, holds; nothing that is being prepared. */
-  private async unused(): Promise<MediaRow[]> {
+  /** Those among items that no clip, and no shelf that a person put in order, holds. Reads every piece, when there are any to ask of. */
+  private async idle(rows: readonly MediaRow[]): Promise<MediaRow[]> {
+    if (rows.length === 0) return [];
     const used = await this.pieces.allUsed();
-    return (await this.media.kept()).filter((row) => !row.deletedAt && row.complete && !used.has(row.id));
+    return rows.filter((row) => !used.has(row.id));
+  }
+
+  /** Items that no piece uses; nothing that is being prepared. */
+  private async unused(): Promise<MediaRow[]> {
+    return this.idle((await this.media.kept()).filter((row) => !row.deletedAt && row.complete));
   }
 
   /** Items taken off the shelf that no piece uses. One that is used goes on being there for its pieces. */
   private async deleted(): Promise<MediaRow[]> {
-    const used = await this.pieces.allUsed();
-    return (await this.media.kept()).filter((row) => row.deletedAt && !used.has(row.id));
+    return this.idle((await this.media.kept()).filter((row) => row.deletedAt));
   }
 
   /** Frees a kind of thing for good. */

@@ -6,9 +6,10 @@ import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { MediaId } from '@flimzy/core/piece';
 import { z } from 'zod';
+import { hashFile } from '../files/hash';
 import { whole } from '../files/whole';
 import { DataFolder } from '../media/folders';
-import { isWhole, listDumps, readDump } from './dumps';
+import { newestWhole, readDump } from './dumps';
 import { journalNumbers, readJournal } from './journal';
 
 const Manifest = z.object({
@@ -33,12 +34,6 @@ async function copyHashed(from: string, to: string): Promise<string> {
     },
   });
   await pipeline(createReadStream(from), through, createWriteStream(to, { mode: 0o600 }));
-  return hash.digest('hex');
-}
-
-async function hashOf(file: string): Promise<string> {
-  const hash = createHash('sha256');
-  await pipeline(createReadStream(file), hash);
   return hash.digest('hex');
 }
 
@@ -71,12 +66,7 @@ export async function backUp(
   say: (line: string) => void,
 ): Promise<{ place: string; copied: number; there: number }> {
   const folder = new DataFolder(data);
-  let dump = null;
-  for (const one of await listDumps(folder.dumps()))
-    if (await isWhole(one)) {
-      dump = one;
-      break;
-    }
+  const dump = await newestWhole(folder.dumps());
   if (!dump) throw new Error(`There is nothing to back up in ${data}: no Flimzy server has worked there yet.`);
   const at = new Date().toISOString();
   const place = path.join(to, at.replace(/[:.]/g, '-'));
@@ -92,7 +82,7 @@ export async function backUp(
       say(`  the original of ${id} is not there, and so is not backed up`);
       continue;
     }
-    const sha256 = known ?? (await hashOf(file));
+    const sha256 = known ?? (await hashFile(file));
     const target = path.join(pool, sha256);
     if ((await stat(target).catch(() => null))?.size === found.size) there += 1;
     else {

@@ -77,13 +77,19 @@ export async function* readDump(file: string): AsyncGenerator<Line> {
 }
 
 /** Whether a dump can be read to its end. */
-export async function isWhole({ file }: Dump): Promise<boolean> {
+async function isWhole({ file }: Dump): Promise<boolean> {
   try {
     for await (const line of readDump(file)) void line;
     return true;
   } catch {
     return false;
   }
+}
+
+/** The newest dump of a folder that can be read to its end; null when there is none. */
+export async function newestWhole(folder: string): Promise<Dump | null> {
+  for (const dump of await listDumps(folder)) if (await isWhole(dump)) return dump;
+  return null;
 }
 
 /** Which dumps to keep: the last two, one for each of the last six hours, seven days and four weeks. Newest first in and out. */

@@ -5,7 +5,7 @@ import { sql } from 'drizzle-orm';
 import { openDatabase, type OpenDatabase } from '../db/open';
 import { toDisk, whole } from '../files/whole';
 import type { DataFolder } from '../media/folders';
-import { isWhole, listDumps, readDump } from './dumps';
+import { listDumps, newestWhole, readDump } from './dumps';
 import { journalNumbers, readJournal } from './journal';
 import { KEPT, replay } from './lines';
 
@@ -88,12 +88,7 @@ async function rebuild(folder: DataFolder, template: string, migrations: string,
 
 /** Fills an empty database from the newest dump that is whole, and the journal since. Gives the time of that dump. */
 export async function putBack(folder: DataFolder, { db }: OpenDatabase): Promise<Date | null> {
-  let used = null;
-  for (const dump of await listDumps(folder.dumps()))
-    if (await isWhole(dump)) {
-      used = dump;
-      break;
-    }
+  const used = await newestWhole(folder.dumps());
   if (used) for await (const line of readDump(used.file)) await replay(db, line);
   for await (const line of readJournal(folder.journal(), used?.journal ?? 0))
     await replay(db, line).catch((error: unknown) => {

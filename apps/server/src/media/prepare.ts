@@ -1,10 +1,8 @@
-import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
-import { pipeline } from 'node:stream/promises';
 import type { FrameTimes } from '@flimzy/core/frame';
 import type { MediaFacts } from '@flimzy/core/piece';
 import { formatSeconds, fromSamples, fromSeconds } from '@flimzy/core/time';
+import { hashFile } from '../files/hash';
 import { ProblemError } from '../http/problem';
 import type { DataFolder } from './folders';
 import { readFrameTimes } from './frames';
@@ -29,12 +27,6 @@ export interface PrepareWork {
   fileName: string;
   onStep: (step: 'reading' | 'proxy', progress: number) => void;
   signal?: AbortSignal | undefined;
-}
-
-async function hashFile(file: string, signal?: AbortSignal): Promise<string> {
-  const hash = createHash('sha256');
-  await pipeline(createReadStream(file), hash, ...(signal ? [{ signal }] : []));
-  return hash.digest('hex');
 }
 
 /** A program that read the whole file and could make nothing of it; one that was stopped, or had no room, says nothing about the file. */

@@ -50,8 +50,6 @@ export interface RunOptions {
   onExtra?: (chunk: Buffer) => void;
   /** Gets the process when it runs, to write to its standard input. */
   onStart?: (child: ChildProcess) => void;
-  /** Gets the lines it wrote to standard error (the last 4 000 letters) when it ended well. */
-  onSaid?: (said: string) => void;
 }
 
 /**
@@ -60,7 +58,7 @@ export interface RunOptions {
  * @throws ProgramFailed, or the signal's reason.
  */
 export function run(program: string, args: readonly string[], options: RunOptions = {}): Promise<Buffer> {
-  const { signal, onOutput, onExtra, onStart, onSaid } = options;
+  const { signal, onOutput, onExtra, onStart } = options;
   return new Promise((resolve, reject) => {
     if (signal?.aborted) return reject(signal.reason as Error);
     const [command = program, ...rest] = [...TIED, program, ...args];
@@ -80,10 +78,8 @@ export function run(program: string, args: readonly string[], options: RunOption
     child.on('close', (code, by) => {
       signal?.removeEventListener('abort', kill);
       if (signal?.aborted) reject(signal.reason as Error);
-      else if (code === 0) {
-        onSaid?.(said);
-        resolve(Buffer.concat(chunks));
-      } else if (code === 127 && TIED.length > 0) reject(new ProgramMissing(program));
+      else if (code === 0) resolve(Buffer.concat(chunks));
+      else if (code === 127 && TIED.length > 0) reject(new ProgramMissing(program));
       else reject(new ProgramFailed(program, code, said.trim(), by));
     });
     onStart?.(child);
