@@ -120,8 +120,10 @@ describe('an exported file', () => {
     await server.edit(piece.id, 4, ['freeze', { clip: a!.id, at: time(10), length: time(15) }]);
     const over = (await server.open(piece.id)).piece.tracks[1]!.clips[0]!;
     await server.edit(piece.id, 5, ['nest', { clips: [b!.id, over.id], name: 'Inside' }]);
+    const whole = (await server.open(piece.id)).piece.tracks[0]!.clips.find((c) => c.name === 'Inside')!;
+    await server.edit(piece.id, 6, ['freeze', { clip: whole.id, at: whole.start + time(12), length: time(14) }]);
     const nested = (await server.open(piece.id)).piece;
-    expect(nested.tracks[0]!.clips.some((c) => nested.nests?.[c.media])).toBe(true);
+    const still = nested.tracks[0]!.clips.find((c) => nested.nests?.[c.media] && c.hold !== undefined)!;
     const file = await exported(nested);
     const count = pieceLength(nested) / frameLength(format.rate);
     const due = Array.from({ length: count }, (_, n) => {
@@ -133,7 +135,46 @@ describe('an exported file', () => {
       };
     });
     expect(new Set(due.slice(10, 25).map((d) => d.frame))).toEqual(new Set([30]));
+    const frozen = frameAt(still.start, format.rate);
+    expect(new Set(due.slice(frozen, frozen + 14).map((d) => d.frame)).size).toBe(1);
     expect(readCodes(file, format.width, format.height, (n) => due[n]?.side ?? 1)).toEqual(due.map((d) => d.frame));
+  });
+
+  it('is of the picture that the item shows, where a file holds several', async () => {
+    const made = at('two-pictures.mkv');
+    ffmpeg(
+      ...[
+        '-f',
+        'lavfi',
+        '-i',
+        'color=red:size=320x240:rate=30:duration=2',
+        '-f',
+        'lavfi',
+        '-i',
+        'color=blue:size=640x480:rate=30:duration=2',
+      ],
+      ...['-map', '0:v', '-map', '1:v', made],
+    );
+    media.set('two', await server.bringIn(made));
+    expect(media.get('two')!.facts).toMatchObject({ width: 320, height: 240 });
+    for (const backdrop of ['black', 'blur'] as const) {
+      const file = await exported(await pieceOf(small({ num: 30, den: 1 }), [['two', 5, 20, 'fit', backdrop]]));
+      const middle = ['crop=20:20:170:310', 'scale=1:1:out_range=pc', 'format=rgb24'].join(',');
+      const [red, , blue] = execFileSync('ffmpeg', [
+        '-v',
+        'error',
+        '-i',
+        file,
+        '-vf',
+        middle,
+        '-frames:v',
+        '1',
+        '-f',
+        'rawvideo',
+        'pipe:1',
+      ]);
+      expect([backdrop, red! > 200, blue! < 60]).toEqual([backdrop, true, true]);
+    }
   });
 
   it('is what platforms take: H.264 High and AAC, 4:2:0, BT.709, index in front, every frame on its clock', async () => {

@@ -1,5 +1,5 @@
-import { clipEnd, isHeard, type Clip, type Piece } from '../piece';
-import { FLICKS_PER_SAMPLE, frameLength, fromSamples, toSamples, type Flicks } from '../time';
+import { clipEnd, isHeard, materialAt, timelineAt, type Clip, type Piece } from '../piece';
+import { frameLength, fromSamples, toSamples, type Flicks } from '../time';
 import type { Peaks } from './peaks';
 
 /** What counts as a pause, and how much of it stays. */
@@ -55,9 +55,9 @@ export interface Pause {
 export function pausesIn(piece: Piece, clip: Clip, peaks: Peaks, wish: PauseWish): Pause[] {
   if (!isHeard(clip, piece.media[clip.media])) return [];
   const frame = frameLength(piece.format.rate);
-  const first = toSamples(clip.from);
-  const onTimeline = (sample: number) => clip.start + fromSamples(sample - first);
-  return quietStretches(peaks, first, first + Math.floor(clip.length / FLICKS_PER_SAMPLE), wish.level).flatMap((quiet) => {
+  const [first, last] = [toSamples(materialAt(clip, clip.start)), toSamples(materialAt(clip, clipEnd(clip)))];
+  const onTimeline = (sample: number) => timelineAt(clip, fromSamples(sample));
+  return quietStretches(peaks, first, last, wish.level).flatMap((quiet) => {
     const [from, to] = [onTimeline(quiet.from), onTimeline(quiet.to)];
     if (to - from < wish.least) return [];
     const start = Math.max(clip.start, Math.ceil((from + (from <= clip.start ? 0 : wish.breath)) / frame) * frame);

@@ -1,4 +1,4 @@
-import { clipEnd, type Piece, type Timeline } from '../piece';
+import { clipEnd, materialAt, materialStart, paceOf, seenTracks, type Piece, type Timeline } from '../piece';
 import { evaluate, type Layer } from '../frame';
 import { frameAt, frameLength, type Flicks } from '../time';
 
@@ -23,15 +23,14 @@ export function editPoints(piece: Piece, end: Flicks): Flicks[] {
   const points = new Set<Flicks>([0, end]);
   const visit = (timeline: Timeline, from: Flicks, to: Flicks, shift: Flicks): void => {
     const note = (time: Flicks) => time > from && time < to && points.add(time + shift);
-    for (const track of timeline.tracks) {
-      if (track.kind !== 'picture' || track.hidden) continue;
+    for (const track of seenTracks(timeline)) {
       for (const clip of track.clips) {
         note(clip.start);
         note(clipEnd(clip));
         const nest = piece.nests?.[clip.media];
-        if (!nest || clip.hold !== undefined || clip.start >= to || clipEnd(clip) <= from) continue;
-        const inner = clip.from - clip.start;
-        visit(nest, Math.max(from, clip.start) + inner, Math.min(to, clipEnd(clip)) + inner, shift - inner);
+        if (!nest || paceOf(clip).kind === 'frozen' || clip.start >= to || clipEnd(clip) <= from) continue;
+        const begin = materialStart(clip);
+        visit(nest, materialAt(clip, Math.max(from, clip.start)), materialAt(clip, Math.min(to, clipEnd(clip))), shift + begin);
       }
     }
   };

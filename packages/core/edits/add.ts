@@ -60,8 +60,7 @@ export const add = defineEdit({
     if (media.kind !== 'photo' && params.from + params.length > media.length)
       throw new EditRefused(`“${media.name}” is only ${at(draft, media.length)} long.`);
     const start = params.at ?? trackLength(lane);
-    draft.media[media.id] ??= media;
-    onShelf(draft, media);
+    bringIn(plan, draft, media);
     clear(plan, lane, start, params.length, params.how, params.tracks);
     const clip: Clip = {
       id: newId(),
@@ -89,6 +88,13 @@ function laneFor(
   if (track !== null) return plan.lane(track);
   const highest = top ? plan.lanesOf(inside).findLast((lane) => lane.track.kind === kind) : undefined;
   return highest ?? newTrack(plan, draft, inside, kind, newId);
+}
+
+/** Makes a media item known to the piece, and puts it on its shelf. */
+export function bringIn(plan: Plan, draft: Piece, media: MediaFacts): void {
+  draft.media[media.id] ??= media;
+  plan.learn(media);
+  onShelf(draft, media);
 }
 
 /** Puts a media item on the piece's shelf unless it is there. */

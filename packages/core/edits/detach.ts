@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { clipEnd, isHeard, soundSpan, type Piece } from '../piece';
+import { between, clipEnd, flowsOn, isHeard, roomToPull, soundSpan, type Piece } from '../piece';
 import { frameLength, toSampleGrid } from '../time';
 import { clipNames, defineEdit, EditRefused } from './edit';
 import { roomForSound } from './lanes';
@@ -12,17 +12,18 @@ import type { Plan } from './plan';
  */
 export function detachSound(plan: Plan, draft: Piece, id: string, newId: () => string): string | null {
   const { clip, lane } = plan.find(id);
-  const media = plan.piece.media[clip.media];
+  const media = plan.mediaOf(clip);
   if (lane.track.kind !== 'picture' || !isHeard(clip, media)) return null;
   const frame = frameLength(plan.piece.format.rate);
   const span = soundSpan(clip);
   const whole = (time: number) => Math.round(time / frame) * frame;
-  const start = Math.max(whole(span.start), clip.start - Math.floor(clip.from / frame) * frame);
-  const most = clipEnd(clip) + Math.floor(Math.max(0, (media?.length ?? 0) - clip.from - clip.length) / frame) * frame;
+  const room = roomToPull(clip, media);
+  const start = Math.max(whole(span.start), clip.start - Math.floor(room.head / frame) * frame);
+  const most = clipEnd(clip) + Math.floor(room.tail / frame) * frame;
   const end = Math.max(start + frame, Math.min(whole(span.end), most));
   const link = clip.link ?? { group: newId(), anchor: 0 };
   const { lead: _lead, trail: _trail, ...plain } = clip;
-  const sound = { ...plain, id: newId(), start, length: end - start, from: clip.from + start - clip.start, link };
+  const sound = { ...plain, id: newId(), ...between(clip, start, end), link };
   plan.put(roomForSound(plan, draft, lane.inside, start, end, newId), sound);
   plan.set(id, { silent: true, lead: undefined, trail: undefined, blend: undefined, link });
   return sound.id;
@@ -48,8 +49,7 @@ export const attach = defineEdit({
       const { clip, lane } = plan.find(id);
       const sound = plan.group(id).find((one) => one.lane.track.kind === 'sound' && one.clip.media === clip.media);
       if (lane.track.kind !== 'picture' || !clip.silent || !sound) continue;
-      if (sound.clip.start - sound.clip.from !== clip.start - clip.from)
-        throw new EditRefused(`The sound of “${clip.name}” is out of step. Bring it back in step first.`);
+      if (!flowsOn(clip, sound.clip)) throw new EditRefused(`The sound of “${clip.name}” is out of step. Bring it back in step first.`);
       plan.remove(sound.clip.id);
       const lead = clip.start - sound.clip.start;
       const trail = clipEnd(sound.clip) - clipEnd(clip);

@@ -1,7 +1,6 @@
 import { z } from 'zod';
-import { clipEnd, type Clip } from '../piece';
+import { allMaterial, clipEnd, flowsOn, materialAt, type Clip } from '../piece';
 import { frameLength } from '../time';
-import { usableLength } from './add';
 import { clipName, clipNames, defineEdit, EditRefused } from './edit';
 import { ClipIds, ReachParam, Time } from './params';
 
@@ -15,7 +14,7 @@ export const freeze = defineEdit({
     if (plan.isStill(clip)) throw new EditRefused('This picture stands still already; pull its end to make it longer.');
     if (at < clip.start || at >= clipEnd(clip)) throw new EditRefused('Put the playhead inside the clip.');
     const { link: _link, lead: _lead, trail: _trail, blend: _blend, silent: _silent, ...plain } = clip;
-    const still: Clip = { ...plain, id: newId(), start: at, length, from: 0, hold: clip.from + at - clip.start };
+    const still: Clip = { ...plain, id: newId(), start: at, length, from: 0, hold: materialAt(clip, at) };
     plan.open(plan.reach([lane], tracks), at, length);
     plan.put(lane, still);
   },
@@ -29,17 +28,13 @@ export const reset = defineEdit({
     const frame = frameLength(plan.piece.format.rate);
     for (const id of clips) {
       const { clip, lane } = plan.find(id);
-      const media = plan.piece.media[clip.media];
+      const media = plan.mediaOf(clip);
       if (!media || plan.isStill(clip)) continue;
-      const whole = usableLength(plan.piece, media);
-      const earlier = Math.floor(clip.from / frame) * frame;
-      const mates = plan.group(id).filter(({ clip: c }) => c.media === clip.media && c.start - c.from === clip.start - clip.from);
-      const grown = Math.max(...mates.map(({ clip: c }) => whole - c.length));
-      plan.shift(plan.after(plan.reach([lane], tracks), clipEnd(clip)), grown);
-      for (const { clip: c } of mates) {
-        const start = Math.max(0, c.start);
-        plan.set(c.id, { start, from: c.from - earlier, length: whole, lead: undefined, trail: undefined });
-      }
+      const whole = allMaterial(clip, media, frame);
+      const mates = plan.group(id).filter(({ clip: c }) => flowsOn(clip, c));
+      plan.shift(plan.after(plan.reach([lane], tracks), clipEnd(clip)), Math.max(...mates.map(({ clip: c }) => whole.length - c.length)));
+      for (const { clip: c } of mates) plan.set(c.id, { ...whole, start: clip.start, lead: undefined, trail: undefined });
+      plan.sort(mates.map((one) => one.lane));
     }
   },
 });

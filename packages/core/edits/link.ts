@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { linkedClips, stepOffset, timelineOf } from '../piece';
+import { linkedClips, materialStart, stepOffset, timelineOf } from '../piece';
 import { clear } from './add';
 import { clipName, clipNames, defineEdit, EditRefused } from './edit';
 import { ClipIds } from './params';
@@ -17,7 +17,7 @@ export const link = defineEdit({
     const kinds = new Set(found.map((one) => one.lane.track.kind));
     const same = kinds.size === 2 && new Set(found.map((one) => one.clip.media)).size === 1;
     leave(plan, clips);
-    for (const { clip } of found) plan.set(clip.id, { link: { group, anchor: same ? 0 : clip.start - clip.from } });
+    for (const { clip } of found) plan.set(clip.id, { link: { group, anchor: same ? 0 : materialStart(clip) } });
   },
 });
 

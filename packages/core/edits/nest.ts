@@ -1,11 +1,15 @@
 import { z } from 'zod';
-import { clipEnd, nestFacts, type Clip, type Piece, type Track } from '../piece';
-import { clipName, clipNames, defineEdit, EditRefused } from './edit';
+import { clipEnd, heardTracks, nestFacts, seenTracks, soundSpan, timelineOf, type Clip, type Piece, type Track } from '../piece';
+import { frameLength, type Flicks } from '../time';
+import { clipNames, defineEdit, EditRefused } from './edit';
 import { newTrack } from './lanes';
 import { ClipIds } from './params';
-import type { Found, Lane } from './plan';
+import type { Found, Lane, Plan } from './plan';
 
-/** Makes several clips one: they move into a timeline of their own, which one clip shows in their place. */
+/**
+ * Makes several clips one: they move into a timeline of their own, which one clip shows in their place. What is seen and heard stays
+ * the same: inside, a track is hidden or silent when it was outside, and the nest stands on a track that is neither when any of them was not.
+ */
 export const nest = defineEdit({
   params: z.object({ clips: ClipIds, name: z.string().trim().min(1).max(200) }),
   title: ({ clips }, piece) => `Nest ${clipNames(piece, clips)}`,
@@ -15,18 +19,24 @@ export const nest = defineEdit({
     const { inside } = first.lane;
     if (all.some((one) => one.lane.inside !== inside)) throw new EditRefused('Only clips of one timeline can be nested together.');
     const lanes = plan.lanesOf(inside).filter((lane) => all.some((one) => one.lane === lane));
-    const home = lanes.find((lane) => lane.track.kind === 'picture') ?? (lanes[0] as Lane);
+    const standing = standingOf(plan, inside);
     const start = Math.min(...all.map(({ clip }) => clip.start));
     const end = Math.max(...all.map(({ clip }) => clipEnd(clip)));
+    const home = homeFor(plan, draft, lanes, standing, newId);
+    const edges = edgesOf(home, all, start, end);
+    const frame = frameLength(plan.piece.format.rate);
+    const earlier = Math.ceil(Math.max(0, edges.lead ?? 0) / frame) * frame; // room before the first picture, for its sound
+
     const id = `nest-${newId().replace(/[^a-z0-9-]/g, '-')}`;
     const tracks: Track[] = lanes.map((lane) => ({
       id: newId(),
       kind: lane.track.kind,
       name: lane.track.name,
-      muted: lane.track.muted,
+      muted: !standing(lane).heard,
+      ...(lane.track.hidden ? { hidden: true } : {}),
       clips: all
         .filter((one) => one.lane === lane)
-        .map(({ clip }) => ({ ...clip, start: clip.start - start }))
+        .map(({ clip }) => ({ ...clip, start: clip.start - start + earlier }))
         .sort((a, b) => a.start - b.start),
     }));
     if (tracks[0]?.kind !== 'picture') tracks.unshift({ id: newId(), kind: 'picture', name: 'Picture', muted: false, clips: [] });
@@ -34,57 +44,69 @@ export const nest = defineEdit({
     if (!plan.isFree(home, start, end))
       throw new EditRefused('Another clip lies between them on their track. Choose that one too, or move it away.');
     draft.nests = { ...draft.nests, [id]: { name, tracks } };
-    draft.media[id] = nestFacts({ ...plan.piece, nests: { ...plan.piece.nests, [id]: { name, tracks } } }, id);
-    plan.put(home, { id: newId(), media: id, name, start, length: end - start, from: 0, fit: 'fill', backdrop: 'black', level: 0 });
+    const facts = nestFacts({ ...plan.piece, nests: { ...plan.piece.nests, [id]: { name, tracks } } }, id);
+    draft.media[id] = facts;
+    plan.learn(facts);
+    const place = { start, length: end - start, from: earlier };
+    plan.put(home, { id: newId(), media: id, name, ...place, fit: 'fill', backdrop: 'black', level: 0, ...edges });
   },
 });
 
-/** Puts what a nest shows back in its place, as far as its clip shows it; further tracks become new ones. */
-export const unnest = defineEdit({
-  params: z.object({ clip: z.string() }),
-  title: ({ clip }, piece) => `Unnest ${clipName(piece, clip)}`,
-  apply(draft, { clip: id }, { plan, newId }) {
-    const { clip, lane } = plan.find(id);
-    const inner = plan.piece.nests?.[clip.media];
-    if (!inner) throw new EditRefused(`“${clip.name}” is not a nest.`);
-    plan.remove(id);
-    const used = new Set<Lane>();
-    const groups = new Map<string, string>();
-    for (const track of inner.tracks) {
-      const shown = track.clips.flatMap((one) => window(one, clip, plan.isStill(one)));
-      if (shown.length === 0) continue;
-      const free = (l: Lane) =>
-        !used.has(l) && !l.track.locked && l.track.kind === track.kind && shown.every((one) => plan.isFree(l, one.start, clipEnd(one)));
-      const target =
-        (lane.track.kind === track.kind && free(lane) ? lane : plan.lanesOf(lane.inside).find((l) => l !== lane && free(l))) ??
-        newTrack(plan, draft, lane.inside, track.kind, newId);
-      used.add(target);
-      for (const one of shown) {
-        const made: Clip = { ...one, id: newId() };
-        if (one.link) {
-          if (!groups.has(one.link.group)) groups.set(one.link.group, newId());
-          made.link = { group: groups.get(one.link.group) as string, anchor: one.link.anchor };
-        }
-        plan.put(target, made);
-      }
-    }
-  },
-});
+/** Whether what stands on a track is seen (were it a picture) and heard. */
+export interface Standing {
+  seen: boolean;
+  heard: boolean;
+}
 
-/** The part of an inner clip that a nest's clip shows, on the outer timeline. */
-function window(inner: Clip, outer: Clip, still: boolean): Clip[] {
-  const start = Math.max(inner.start, outer.from);
-  const end = Math.min(clipEnd(inner), outer.from + outer.length);
-  if (end <= start) return [];
-  const cut: Clip = {
-    ...inner,
-    start: outer.start + start - outer.from,
-    length: end - start,
-    from: inner.from + (still ? 0 : start - inner.start),
+/** How the tracks of a timeline stood before the edit. */
+export function standingOf(plan: Plan, inside: string | null): (lane: Lane) => Standing {
+  const timeline = timelineOf(plan.piece, inside);
+  const [seen, heard] = timeline ? [new Set(seenTracks(timeline)), new Set(heardTracks(timeline))] : [new Set(), new Set()];
+  return ({ track }) => ({ seen: track.kind === 'sound' || seen.has(track), heard: heard.has(track) });
+}
+
+/** A new track, `index` from the bottom, on which things are seen and heard, or are not. */
+export function trackStanding(
+  plan: Plan,
+  draft: Piece,
+  inside: string | null,
+  kind: Track['kind'],
+  { seen, heard }: Standing,
+  newId: () => string,
+  index?: number,
+): Lane {
+  const made = newTrack(plan, draft, inside, kind, newId, undefined, index);
+  const timeline = timelineOf(draft, inside);
+  const track = timeline?.tracks.find((one) => one.id === made.track.id);
+  if (!track || !timeline) return made;
+  if (!heard) track.muted = true;
+  if (!seen && kind === 'picture') track.hidden = true;
+  if (heard && timeline.tracks.some((one) => one.solo)) track.solo = true;
+  return made;
+}
+
+/** The track for the nest: the lowest of theirs on which all that was seen and heard still is, else a new one above the lowest. */
+function homeFor(plan: Plan, draft: Piece, lanes: readonly Lane[], standing: (lane: Lane) => Standing, newId: () => string): Lane {
+  const kind = lanes.some((lane) => lane.track.kind === 'picture') ? 'picture' : 'sound';
+  const same = lanes.filter((lane) => lane.track.kind === kind);
+  const seen = same.some((lane) => standing(lane).seen);
+  const heard = lanes.some((lane) => standing(lane).heard);
+  const fits = same.find((lane) => (!seen || standing(lane).seen) && (!heard || standing(lane).heard));
+  if (fits) return fits;
+  const [lowest] = same as [Lane];
+  const { inside } = lowest;
+  return trackStanding(plan, draft, inside, kind, { seen, heard }, newId, plan.lanesOf(inside).indexOf(lowest) + 1);
+}
+
+/** The sound edges of the nest: those with which the clips on its own track begin and end. */
+function edgesOf(home: Lane, all: readonly Found[], start: Flicks, end: Flicks): Pick<Clip, 'lead' | 'trail' | 'blend'> {
+  const own = all.filter((one) => one.lane === home).map(({ clip }) => clip);
+  const head = own.find((clip) => clip.start === start);
+  const tail = own.find((clip) => clipEnd(clip) === end);
+  return {
+    ...(head && soundSpan(head).start < start ? { lead: head.lead, ...(head.blend ? { blend: head.blend } : {}) } : {}),
+    ...(tail && soundSpan(tail).end > end ? { trail: tail.trail } : {}),
   };
-  if (start > inner.start) delete cut.lead;
-  if (end < clipEnd(inner)) delete cut.trail;
-  return [cut];
 }
 
 /** Renames a nest. */

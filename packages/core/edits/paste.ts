@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { Clip, clipEnd, findTrack, MediaFacts, type Piece, type Timeline } from '../piece';
+import { between, Clip, clipEnd, findTrack, MediaFacts, type Piece, type Timeline } from '../piece';
 import type { Flicks } from '../time';
-import { clear, How, onShelf } from './add';
+import { bringIn, clear, How } from './add';
 import { clipNames, defineEdit, EditRefused } from './edit';
 import { newTrack } from './lanes';
 import { ClipIds, Inside, ReachParam, Time } from './params';
@@ -44,7 +44,7 @@ export function copyStretch(piece: Piece, timeline: Timeline, from: Flicks, to: 
   if (!copied) return null;
   const clips = copied.clips.map(({ clip, ...rest }) => {
     const start = Math.max(clip.start, from);
-    const cut: Clip = { ...clip, start, length: Math.min(clipEnd(clip), to) - start, from: clip.from + start - clip.start };
+    const cut: Clip = { ...clip, ...between(clip, start, Math.min(clipEnd(clip), to)) };
     if (start > clip.start) delete cut.lead;
     if (clipEnd(clip) > to) delete cut.trail;
     return { ...rest, clip: cut };
@@ -124,8 +124,7 @@ function setDown(
   for (const media of copied.media) {
     if (media.kind === 'nest' && !draft.nests?.[media.id])
       throw new EditRefused(`“${media.name}” is a nest of another piece and cannot be pasted here.`);
-    draft.media[media.id] ??= media;
-    onShelf(draft, media);
+    bringIn(plan, draft, media);
   }
   const first = Math.min(...copied.clips.map(({ clip }) => clip.start));
   const last = Math.max(...copied.clips.map(({ clip }) => clipEnd(clip)));

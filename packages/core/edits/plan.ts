@@ -1,4 +1,16 @@
-import { clipEnd, indexAt, isFree, isStill, timelineOf, timelines, type Clip, type Piece, type Track } from '../piece';
+import {
+  between,
+  clipEnd,
+  indexAt,
+  isFree,
+  isStill,
+  timelineOf,
+  timelines,
+  type Clip,
+  type MediaFacts,
+  type Piece,
+  type Track,
+} from '../piece';
 import { firstWhere, type Flicks } from '../time';
 import { difference, sameClips, type Patch } from './difference';
 import { EditRefused, type EditContext } from './edit';
@@ -33,6 +45,7 @@ export class Plan {
   /** Where clips stand on their lanes, and who is linked with whom: made when asked for, forgotten when it changes. */
   private readonly places = new Map<Lane, Map<string, number>>();
   private groups: Map<string, Found[]> | null = null;
+  private readonly learnt = new Map<string, MediaFacts>();
   /** Clips of which more than the start was changed: their sound edges may have to give way. */
   private readonly touched = new Set<string>();
 
@@ -100,8 +113,18 @@ export class Plan {
     }
   }
 
+  /** The facts of a clip's material, also of what the edit itself brought in. */
+  mediaOf(clip: Pick<Clip, 'media'>): MediaFacts | undefined {
+    return this.learnt.get(clip.media) ?? this.piece.media[clip.media];
+  }
+
+  /** Takes in material that the piece did not know. */
+  learn(media: MediaFacts): void {
+    if (!this.piece.media[media.id]) this.learnt.set(media.id, media);
+  }
+
   isStill(clip: Clip): boolean {
-    return isStill(clip, this.piece.media[clip.media]);
+    return isStill(clip, this.mediaOf(clip));
   }
 
   /** The clips linked with one (itself first). */
@@ -214,15 +237,14 @@ export class Plan {
 
   private halve(lane: Lane, clip: Clip, time: Flicks): string {
     const { lead = 0, trail = 0, blend: _, ...plain } = clip;
-    const used = time - clip.start;
     const heardFrom = clip.start - lead;
     const heardTo = clipEnd(clip) + trail;
-    const second: Clip = { ...plain, id: this.context.newId(), start: time, length: clipEnd(clip) - time, from: clip.from + used };
+    const second: Clip = { ...plain, id: this.context.newId(), ...between(clip, time, clipEnd(clip)) };
     delete second.lead;
     delete second.trail;
     if (heardFrom > time) second.lead = time - heardFrom;
     if (trail !== 0) second.trail = trail;
-    this.set(clip.id, { length: used, trail: heardTo < time ? heardTo - time : undefined });
+    this.set(clip.id, { ...between(clip, clip.start, time), trail: heardTo < time ? heardTo - time : undefined });
     this.put(lane, second);
     return second.id;
   }
@@ -297,7 +319,7 @@ export class Plan {
       const timeline = timelineOf(after, lane.inside);
       const index = timeline?.tracks.findIndex((track) => track.id === lane.track.id) ?? -1;
       if (index < 0) continue;
-      const clips = lane.clips.map((clip) => (this.touched.has(clip.id) ? tidy(clip, this.piece.media) : clip));
+      const clips = lane.clips.map((clip) => (this.touched.has(clip.id) ? tidy(clip, after.media) : clip));
       if (sameClips(lane.track.clips, clips)) continue;
       if (patched) {
         const way = [...(lane.inside === null ? [] : ['nests', lane.inside]), 'tracks', index, 'clips'];

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { clipEnd, type Clip } from '../piece';
+import { between, clipEnd, slipped, type Clip } from '../piece';
 import { clipName, clipNames, defineEdit, EditRefused } from './edit';
 import { Also, ClipIds, Time } from './params';
 import { edgeMates, needRoom } from './trim';
@@ -38,9 +38,11 @@ export const roll = defineEdit({
       for (const mate of edgeMates(plan, before.id, 'tail').mates) tails.set(mate.clip.id, mate);
     }
     for (const [end, found] of [...heads, ...tails]) needRoom(plan, found, heads.has(end) ? by : 0, tails.has(end) ? by : 0);
-    for (const [end, { clip }] of tails) plan.set(end, { length: clip.length + by });
-    for (const [start, { clip }] of heads)
-      plan.set(start, { start: clip.start + by, from: clip.from + by, length: plan.find(start).clip.length - by });
+    for (const [end, { clip }] of tails) plan.set(end, between(clip, clip.start, clipEnd(clip) + by));
+    for (const start of heads.keys()) {
+      const { clip } = plan.find(start);
+      plan.set(start, between(clip, clip.start + by, clipEnd(clip)));
+    }
   },
 });
 
@@ -51,7 +53,7 @@ export const slip = defineEdit({
   apply(_draft, { clips, by }, { plan }) {
     for (const one of plan.expand(clips)) {
       needRoom(plan, one, by, by);
-      plan.set(one.clip.id, { from: one.clip.from + by });
+      plan.set(one.clip.id, slipped(one.clip, by));
     }
   },
 });
@@ -76,8 +78,7 @@ export const slide = defineEdit({
       const found = plan.find(name);
       const [head, tail] = [heads.has(name) ? by : 0, tails.has(name) ? by : 0];
       needRoom(plan, found, head, tail);
-      const { start, from, length } = found.clip;
-      plan.set(name, { start: start + head, from: from + head, length: length - head + tail });
+      plan.set(name, between(found.clip, found.clip.start + head, clipEnd(found.clip) + tail));
     }
     for (const { clip } of sliding) plan.set(clip.id, { start: clip.start + by });
   },

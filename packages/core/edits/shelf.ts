@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { MediaFacts, Range, shelfOf, timelines, type Piece, type ShelfEntry } from '../piece';
-import { onShelf } from './add';
+import { intoMaterial, materialUsed, MediaFacts, Range, shelfOf, timelines, type Piece, type ShelfEntry } from '../piece';
+import { bringIn, onShelf } from './add';
 import { at, defineEdit, EditRefused } from './edit';
 
 function needEntry(draft: Piece, media: string): ShelfEntry {
@@ -76,19 +76,18 @@ export const replaceMedia = defineEdit({
       ),
     );
     if (users.length === 0) throw new EditRefused('It is not used there.');
-    draft.media[media.id] ??= media;
-    onShelf(draft, media);
+    bringIn(plan, draft, media);
     const oldName = plan.piece.media[old]?.name;
     for (const { clip, track } of users) {
       if (track.kind === 'picture' ? media.width === 0 : !media.hasSound)
         throw new EditRefused(`“${media.name}” has no ${track.kind === 'picture' ? 'picture' : 'sound'}, and “${clip.name}” needs one.`);
       const still = media.kind === 'photo';
-      if (!still && clip.length > media.length)
+      if (!still && materialUsed(clip) > media.length)
         throw new EditRefused(`“${media.name}” is only ${at(draft, media.length)} long; “${clip.name}” shows ${at(draft, clip.length)}.`);
       plan.set(clip.id, {
         media: media.id,
         name: clip.name === oldName ? media.name : clip.name,
-        ...(still ? {} : { from: Math.max(0, Math.min(clip.from, media.length - clip.length)) }),
+        ...(still ? {} : intoMaterial(clip, media)),
       });
     }
   },

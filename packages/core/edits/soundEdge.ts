@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { BLEND_MAX, clipEnd, EDGE_MAX, isHeard, soundSpan } from '../piece';
+import { BLEND_MAX, clipEnd, EDGE_MAX, isHeard, roomToPull, soundSpan } from '../piece';
 import { FLICKS_PER_SAMPLE, toSampleGrid } from '../time';
 import { at, clipName, defineEdit, EditRefused } from './edit';
 import { joined } from './seam';
@@ -10,7 +10,7 @@ export const BLEND_LENGTH = FLICKS_PER_SAMPLE * 1_920;
 
 const heard = (plan: Plan, id: string) => {
   const { clip } = plan.find(id);
-  return isHeard(clip, plan.piece.media[clip.media]);
+  return isHeard(clip, plan.mediaOf(clip));
 };
 
 /**
@@ -46,9 +46,8 @@ export const soundEdge = defineEdit({
 /** Refuses a sound edge past the material or past the sound's other end. */
 function needMaterial(plan: Plan, id: string, edge: 'head' | 'tail', to: number): void {
   const { clip } = plan.find(id);
-  const media = plan.piece.media[clip.media];
   const span = soundSpan(clip);
-  const left = edge === 'head' ? clip.from : media?.kind === 'nest' ? Infinity : (media?.length ?? 0) - clip.from - clip.length;
+  const left = roomToPull(clip, plan.mediaOf(clip))[edge];
   const wish = edge === 'head' ? clip.start - to : to - clipEnd(clip);
   if (wish > EDGE_MAX) throw new EditRefused('A sound edge reaches at most 30 s past its picture.');
   if (wish > left)

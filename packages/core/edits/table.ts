@@ -8,7 +8,7 @@ import { level } from './level';
 import { bringInStep, link, unlink } from './link';
 import { mark, setMark, unmark } from './marks';
 import { move } from './move';
-import { nest, renameNest, unnest } from './nest';
+import { nest, renameNest } from './nest';
 import { takeOutParts } from './parts';
 import { duplicate, paste } from './paste';
 import { rate } from './rate';
@@ -20,6 +20,7 @@ import { soundEdge } from './soundEdge';
 import { split } from './split';
 import { addTrack, orderTrack, removeTracks, setTrack } from './tracks';
 import { trim } from './trim';
+import { unnest } from './unnest';
 
 /** Every edit there is, by name. A new edit is one function and one line here. */
 export const EDITS = {

@@ -1,4 +1,4 @@
-import { EDGE_MAX, type Clip, type MediaFacts } from '../piece';
+import { EDGE_MAX, roomToPull, type Clip, type MediaFacts } from '../piece';
 import { FLICKS_PER_SAMPLE, type Flicks } from '../time';
 
 /** Fields of a clip that may be missing. */
@@ -12,14 +12,14 @@ function hasExtras(clip: Clip): boolean {
 /** A clip with its sound edges kept within the material, on the sample grid, and without fields that say nothing. */
 export function tidy(clip: Clip, all: Readonly<Record<string, MediaFacts>>): Clip {
   if (!hasExtras(clip)) return clip;
-  const media = all[clip.media];
+  const room = roomToPull(clip, all[clip.media]);
   const whole = (n: number) => Math.floor(n / FLICKS_PER_SAMPLE) * FLICKS_PER_SAMPLE;
   const edge = (wish: Flicks | undefined, unused: Flicks) =>
     wish === undefined ? undefined : Math.max(-whole(clip.length), Math.min(wish, EDGE_MAX, whole(Math.max(0, unused)))) || undefined;
   const next: Clip = {
     ...clip,
-    lead: edge(clip.lead, clip.from),
-    trail: edge(clip.trail, media?.kind === 'nest' ? Infinity : (media?.length ?? 0) - clip.from - clip.length),
+    lead: edge(clip.lead, room.head),
+    trail: edge(clip.trail, room.tail),
     blend: clip.blend || undefined,
   };
   for (const key of EXTRAS) if (next[key] === undefined) Reflect.deleteProperty(next, key);

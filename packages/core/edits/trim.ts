@@ -1,16 +1,15 @@
 import { z } from 'zod';
 import { frameLength, type Flicks } from '../time';
-import { clipEnd, unusedMaterial } from '../piece';
+import { between, clipEnd, roomToPull } from '../piece';
 import { at, clipNames, defineEdit, EditRefused } from './edit';
 import { Also, ReachParam } from './params';
 import type { Found, Plan, Reach } from './plan';
 
 /** Refuses a change of a clip's ends (in flicks, later is positive) that leaves it no frame or needs material there is not. */
 export function needRoom(plan: Plan, { clip }: Found, head: number, tail: number): void {
-  const unused = unusedMaterial(clip, plan.piece.media[clip.media]);
+  const room = roomToPull(clip, plan.mediaOf(clip));
   if (clip.length - head + tail < frameLength(plan.piece.format.rate)) throw new EditRefused('A clip is at least one frame long.');
-  const nest = plan.piece.media[clip.media]?.kind === 'nest';
-  for (const [edge, wish, left] of [['before', -head, unused.head] as const, ['after', tail, nest ? Infinity : unused.tail] as const])
+  for (const [edge, wish, left] of [['before', -head, room.head] as const, ['after', tail, room.tail] as const])
     if (wish > left) throw new EditRefused(`“${clip.name}” has only ${at(plan.piece, left)} of material left ${edge} this point.`);
 }
 
@@ -86,10 +85,8 @@ function trimTogether(
   if (rest === 'stay') for (const mate of mates.values()) needFree(mate, head, tail);
   for (const { clip: c } of mates.values()) {
     trimmed.add(c.id);
-    plan.set(c.id, {
-      length: c.length - head + tail,
-      ...(edge === 'head' ? { from: c.from + head, ...(rest === 'stay' ? { start: c.start + head } : {}) } : {}),
-    });
+    const cut = between(c, c.start + head, clipEnd(c) + tail);
+    plan.set(c.id, rest === 'stay' ? cut : { ...cut, start: c.start });
   }
   if (rest === 'stay') return;
   const along = edge === 'head' ? [...others.keys()] : [];

@@ -1,4 +1,4 @@
-import { clipAt, isStill, pieceLength, type Clip, type MediaFacts, type Piece, type Timeline } from '../piece';
+import { clipAt, isStill, materialAt, pieceLength, seenTracks, type Clip, type MediaFacts, type Piece, type Timeline } from '../piece';
 import { frameLength, type Flicks } from '../time';
 import { covers, placePicture, type Rect } from './placement';
 
@@ -29,17 +29,18 @@ export interface FrameDescription {
   layers: Layer[];
 }
 
-/** The layers that one clip contributes; those of its inside when it is a nest, which has the frame of the piece. */
-function clipLayers(piece: Piece, clip: Clip, media: MediaFacts, time: Flicks, way: string): Layer[] {
+/** The layers that one clip contributes; those of its inside when it is a nest, which has the frame of the piece. In a frozen one nothing moves. */
+function clipLayers(piece: Piece, clip: Clip, media: MediaFacts, time: Flicks, way: string, still: boolean): Layer[] {
   const { width, height } = piece.format;
   const name = way ? `${way}/${clip.id}` : clip.id;
-  const moment = clip.hold ?? clip.from + (time - clip.start);
+  const moment = materialAt(clip, time);
+  const stands = still || isStill(clip, media);
   if (media.kind === 'nest') {
     const inner = piece.nests?.[media.id];
-    return inner ? timelineLayers(piece, inner, moment, name) : [];
+    return inner ? timelineLayers(piece, inner, moment, name, stands) : [];
   }
   const picture: PictureRef = { media: clip.media, clip: name, time: media.kind === 'photo' ? 0 : moment };
-  if (isStill(clip, media)) picture.still = true;
+  if (stands) picture.still = true;
   if (media.alpha) picture.alpha = true;
   const rect = placePicture(media, piece.format, clip.fit);
   const layers: Layer[] = [];
@@ -54,13 +55,12 @@ function hides(layer: Layer, frame: { width: number; height: number }): boolean 
   return !layer.picture.alpha && (layer.kind === 'backdrop' || (layer.opacity === 1 && covers(layer.rect, frame)));
 }
 
-function timelineLayers(piece: Piece, timeline: Timeline, time: Flicks, way: string): Layer[] {
+function timelineLayers(piece: Piece, timeline: Timeline, time: Flicks, way: string, still: boolean): Layer[] {
   const layers: Layer[] = [];
-  for (const track of timeline.tracks) {
-    if (track.kind !== 'picture' || track.hidden) continue;
+  for (const track of seenTracks(timeline)) {
     const clip = clipAt(track, time);
     const media = clip && piece.media[clip.media];
-    if (clip && media) layers.push(...clipLayers(piece, clip, media, time, way));
+    if (clip && media) layers.push(...clipLayers(piece, clip, media, time, way, still));
   }
   return layers;
 }
@@ -68,7 +68,7 @@ function timelineLayers(piece: Piece, timeline: Timeline, time: Flicks, way: str
 /** What is seen at a time. Higher picture tracks cover lower ones; what is wholly covered is left out, so that nobody decodes it. */
 export function evaluate(piece: Piece, time: Flicks): FrameDescription {
   const { width, height } = piece.format;
-  const layers = timelineLayers(piece, piece, time, '');
+  const layers = timelineLayers(piece, piece, time, '', false);
   const lowest = layers.findLastIndex((layer) => hides(layer, { width, height }));
   return { width, height, layers: lowest > 0 ? layers.slice(lowest) : layers };
 }
@@ -80,14 +80,12 @@ export function lastShown(piece: Piece, time: Flicks): Flicks {
 
 /** The picture clips that a stretch of a timeline shows, in nests too, with the time on the piece's timeline at which each begins. */
 export function clipsAhead(piece: Piece, from: Flicks, to: Flicks): { layers: Layer[]; at: Flicks }[] {
-  return piece.tracks.flatMap((track) =>
-    track.kind !== 'picture' || track.hidden
-      ? []
-      : track.clips
-          .filter((clip) => clip.start > from && clip.start < to)
-          .flatMap((clip) => {
-            const media = piece.media[clip.media];
-            return media ? [{ layers: clipLayers(piece, clip, media, clip.start, ''), at: clip.start }] : [];
-          }),
+  return seenTracks(piece).flatMap((track) =>
+    track.clips
+      .filter((clip) => clip.start > from && clip.start < to)
+      .flatMap((clip) => {
+        const media = piece.media[clip.media];
+        return media ? [{ layers: clipLayers(piece, clip, media, clip.start, '', false), at: clip.start }] : [];
+      }),
   );
 }

@@ -1,5 +1,6 @@
 export * from './media';
 export * from './clip';
+export * from './pace';
 export * from './marker';
 export * from './shelf';
 export * from './track';

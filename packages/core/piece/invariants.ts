@@ -1,8 +1,8 @@
 import { LONGEST, onGrid, onSampleGrid } from '../time';
 import { clipEnd, type Clip } from './clip';
-import { isStill } from './lookups';
 import { hasPicture } from './media';
 import { nestsWithin, timelines } from './nests';
+import { outsideMaterial } from './pace';
 import type { Piece } from './piece';
 import type { Track } from './track';
 
@@ -44,12 +44,9 @@ function checkClip(piece: Piece, track: Track, clip: Clip, broken: string[]): vo
   if (clipEnd(clip) > LONGEST) broken.push(`“${clip.name}” would end after more than a day`);
   if (!onGrid(clip.start, rate)) broken.push(`“${clip.name}” does not start on a frame`);
   if (!onGrid(clip.length, rate) || clip.length <= 0) broken.push(`“${clip.name}” is not a whole number of frames long`);
-  if (!Number.isSafeInteger(clip.from)) broken.push(`“${clip.name}” starts between moments of its material`);
   if (!media) return void broken.push(`“${clip.name}” uses a media item the piece does not know`);
-  if (!isStill(clip, media)) {
-    if (clip.from < 0) broken.push(`“${clip.name}” starts before its material`);
-    if (media.kind !== 'nest' && clip.from + clip.length > media.length) broken.push(`“${clip.name}” runs past its material`);
-  }
+  const outside = outsideMaterial(clip, media);
+  if (outside) broken.push(`“${clip.name}” ${outside}`);
   if (track.kind === 'picture' && !hasPicture(media) && media.kind !== 'nest')
     broken.push(`“${clip.name}” has no picture but is on a picture track`);
   if (track.kind === 'sound' && !media.hasSound && media.kind !== 'nest') broken.push(`“${clip.name}” is silent but is on a sound track`);

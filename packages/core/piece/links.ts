@@ -1,9 +1,10 @@
 import type { Flicks } from '../time';
 import type { Clip } from './clip';
+import { materialStart } from './pace';
 import type { Timeline, Track } from './track';
 
 /** Where the start of a clip's material would lie on the timeline, as its link counts it: equal for clips in step. */
-const stand = (clip: Clip) => clip.start - clip.from - (clip.link?.anchor ?? 0);
+const stand = (clip: Clip) => materialStart(clip) - (clip.link?.anchor ?? 0);
 
 /** The clips linked with one, itself included, pictures first. */
 export function linkedClips(timeline: Timeline, clip: Clip): Clip[] {

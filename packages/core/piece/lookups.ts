@@ -1,6 +1,7 @@
 import { firstWhere, type Flicks } from '../time';
 import { clipEnd, type Clip } from './clip';
 import type { MediaFacts } from './media';
+import { paceOf } from './pace';
 import type { Piece } from './piece';
 import type { Timeline, Track } from './track';
 
@@ -61,18 +62,18 @@ export function findTrack(piece: Piece, id: string): { inside: string | null; ti
   return null;
 }
 
-/** Whether a clip shows one moment throughout, and so can be as long as one likes. */
-export function isStill(clip: Pick<Clip, 'hold'>, media: Pick<MediaFacts, 'kind'> | undefined): boolean {
-  return clip.hold !== undefined || media?.kind === 'photo';
-}
-
 /** Whether a clip makes sound on the track it stands on. */
 export function isHeard(clip: Clip, media: MediaFacts | undefined): boolean {
-  return Boolean(media?.hasSound) && !clip.silent && clip.hold === undefined;
+  return Boolean(media?.hasSound) && !clip.silent && paceOf(clip).kind !== 'frozen';
 }
 
-/** Material left before and after the stretch a clip uses, in flicks; a still has no end to it. */
-export function unusedMaterial(clip: Clip, media: MediaFacts | undefined): { head: Flicks; tail: Flicks } {
-  if (!media || isStill(clip, media)) return { head: Infinity, tail: Infinity };
-  return { head: clip.from, tail: Math.max(0, media.length - clip.from - clip.length) };
+/** The tracks of a timeline that are heard: all that are not muted, or only those on solo when there are any. */
+export function heardTracks(timeline: Timeline): Track[] {
+  const solo = timeline.tracks.filter((track) => track.solo);
+  return (solo.length > 0 ? solo : timeline.tracks).filter((track) => !track.muted);
+}
+
+/** The picture tracks of a timeline that are seen, lowest first. */
+export function seenTracks(timeline: Timeline): Track[] {
+  return timeline.tracks.filter((track) => track.kind === 'picture' && !track.hidden);
 }

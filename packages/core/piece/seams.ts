@@ -1,6 +1,7 @@
 import type { Flicks } from '../time';
 import { clipEnd, soundSpan, type Clip } from './clip';
-import { findClip, isHeard, unusedMaterial } from './lookups';
+import { findClip, isHeard } from './lookups';
+import { unusedMaterial } from './pace';
 import type { Piece } from './piece';
 import type { Track } from './track';
 

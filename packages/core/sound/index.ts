@@ -1,1 +1,4 @@
+export * from './stereo';
+export * from './chain';
+export * from './sounding';
 export * from './mix';

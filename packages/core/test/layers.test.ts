@@ -1,5 +1,6 @@
 import { clipsAhead, evaluate } from '../frame';
-import { heardTracks, mix, neededSound, soundingClips, type PcmReader } from '../sound';
+import { heardTracks } from '../piece';
+import { mix, neededSound, soundingClips, type PcmReader } from '../sound';
 import { frameLength, toSamples } from '../time';
 import { addFrames, does, emptyPiece, MUSIC, PHOTO, SILENT, VIDEO } from './making';
 

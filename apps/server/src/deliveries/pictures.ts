@@ -11,6 +11,8 @@ export interface PictureFile {
   source: SourceFacts;
   /** Null for a photo. */
   frames: FrameTimes | null;
+  /** The stream that holds the picture, by its number in the file: a file may hold several. */
+  stream: number;
 }
 
 /** The proxy of an item: what the preview reads. */
@@ -22,28 +24,34 @@ export function proxyOf(row: MediaRow): 'proxy.mp4' | 'proxy.jpg' | 'proxy.png' 
 /** The original of an item (or what stands in for it), or its proxy. */
 export function pictureFile(folder: DataFolder, row: MediaRow, from: 'original' | 'proxy'): PictureFile {
   if (!row.source) throw new Error(`${row.id} was never probed`);
-  if (from === 'original') return { file: folder.file(row.id, row.source.standIn ?? 'original'), source: row.source, frames: row.frames };
-  const matrix = row.frames ? ('bt709' as const) : ('smpte170m' as const);
+  const { frames } = row;
+  if (from === 'original') {
+    const { standIn, videoStream } = row.source;
+    return { file: folder.file(row.id, standIn ?? 'original'), source: row.source, frames, stream: standIn ? 0 : (videoStream ?? 0) };
+  }
+  const matrix = frames ? ('bt709' as const) : ('smpte170m' as const);
   return {
     file: folder.file(row.id, proxyOf(row)),
-    source: { ...row.source, turn: 0, interlaced: false, transfer: undefined, matrix, videoStream: 0 },
-    frames: row.frames,
+    source: { ...row.source, turn: 0, interlaced: false, transfer: undefined, matrix },
+    frames,
+    stream: 0,
   };
 }
 
 /**
  * ffmpeg input options and filters that give exactly the frames of a stretch, at the rate of the piece: output frame n is the
- * source frame that {@link sourceFrameAt} names for `from` + n frames. Seeks to just before the first of them; the timebase is
+ * source frame that {@link sourceFrameAt} names for `from` + n frames, of the stream that the probe chose. Seeks to just before the first of them; the timebase is
  * set to flicks, so that nothing is rounded.
  *
  * @param from time in the material, in flicks
  * @param still the frame at `from` throughout
  */
 export function stretch(picture: PictureFile, from: Flicks, rate: Rate, still = false): { input: string[]; filters: string[] } {
+  const chosen = ['-map', `0:${picture.stream}`];
   const clock = `${rate.num}/${rate.den}`;
   if (!picture.frames)
     return {
-      input: fileInput(picture.file),
+      input: [...fileInput(picture.file), ...chosen],
       filters: [...upright(picture.source), ...standing(rate)],
     };
   const first = sourceFrameAt(picture.frames, from);
@@ -51,7 +59,7 @@ export function stretch(picture: PictureFile, from: Flicks, rate: Rate, still = 
   const earlier = first === 0 ? begins - TIME_TOLERANCE * 4 : (begins + frameTime(picture.frames, first - 1)) / 2;
   const seek = Math.max(0, Math.floor(toSeconds(earlier) * 1e6) / 1e6);
   return {
-    input: [...(seek > 0 ? ['-ss', seek.toFixed(6)] : []), ...fileInput(picture.file)],
+    input: [...(seek > 0 ? ['-ss', seek.toFixed(6)] : []), ...fileInput(picture.file), ...chosen],
     filters: [
       `settb=1/${FLICKS_PER_SECOND}`,
       `setpts='${exactTimes(picture.frames, fromSeconds(seek))}-${from + TIME_TOLERANCE}'`,

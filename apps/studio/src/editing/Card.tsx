@@ -1,4 +1,16 @@
-import { LEVEL_MAX, LEVEL_MIN, clipEnd, findClip, isHeard, isStill, apartBy, type Clip, type Piece, type Track } from '@flimzy/core/piece';
+import {
+  LEVEL_MAX,
+  LEVEL_MIN,
+  clipEnd,
+  findClip,
+  isHeard,
+  isStill,
+  materialIn,
+  apartBy,
+  type Clip,
+  type Piece,
+  type Track,
+} from '@flimzy/core/piece';
 import { formatTimecode, frameLength, parseTimecode, rateName } from '@flimzy/core/time';
 import { memo } from 'react';
 import { View } from 'react-native';
@@ -82,9 +94,9 @@ function ClipCard({ piece, clip, track }: { piece: Piece; clip: Clip; track: Tra
     return edit('trim', { clip: clip.id, edge: 'tail', to: clip.start + to, rest, tracks: reach }) ? null : 'It cannot be that long.';
   };
   const slipTo = (text: string) => {
-    const to = parseTimecode(text, rate, clip.from);
+    const to = parseTimecode(text, rate, materialIn(clip));
     if (to === null || to < 0) return NO_TIME;
-    return edit('slip', { clips: [clip.id], by: to - clip.from }) ? null : 'There is not so much material.';
+    return edit('slip', { clips: [clip.id], by: to - materialIn(clip) }) ? null : 'There is not so much material.';
   };
   const level = (text: string) => {
     const db = Number(text.replace(/db/i, '').replace('−', '-').replace(',', '.').trim());
@@ -122,7 +134,7 @@ function ClipCard({ piece, clip, track }: { piece: Piece; clip: Clip; track: Tra
         <FigureField
           label="From"
           testID="card-from"
-          value={formatTimecode(clip.from, rate)}
+          value={formatTimecode(materialIn(clip), rate)}
           onSubmit={slipTo}
           onStep={(by) => edit('slip', { clips: [clip.id], by: by * frame })}
         />

@@ -1,10 +1,11 @@
+import { materialAt, type Clip } from '@flimzy/core/piece';
 import type { Flicks } from '@flimzy/core/time';
 import { currentPiece, moveTo, NOTHING, pause, useEditor, type Outside } from './editor';
 
 /** Opens the inside of a nest; the playhead keeps its moment when the clip is given. */
-export function enterNest(nest: string, clip?: { start: Flicks; from: Flicks }): void {
+export function enterNest(nest: string, clip?: Clip): void {
   const { inside, outside, playhead } = useEditor.getState();
-  const time = clip ? Math.max(0, playhead - clip.start + clip.from) : 0;
+  const time = clip ? Math.max(0, materialAt(clip, playhead)) : 0;
   goInside(nest, [...outside, { inside, playhead }], time);
 }
 

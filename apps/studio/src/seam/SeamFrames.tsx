@@ -1,11 +1,11 @@
-import { clipEnd, isStill, type Clip, type Piece, type Seam } from '@flimzy/core/piece';
+import { clipEnd, isStill, materialAt, type Clip, type Piece, type Seam } from '@flimzy/core/piece';
 import { formatTimecode, frameLength } from '@flimzy/core/time';
 import { useMemo } from 'react';
 import { View } from 'react-native';
 import { useEditor } from '../editing/editor';
 import { Still } from '../editing/Still';
 import { Text } from '../look/Text';
-import { materialOf, materialTime } from './material';
+import { materialOf } from './material';
 
 /** The frame that leaves and the frame that enters, with what lies around them: side by side, or, stacked, one under the other. */
 export function Frames({
@@ -42,7 +42,7 @@ export function Frames({
               {clip.name}
             </Text>
             <Text kind="figure">
-              {word} {formatTimecode(Math.max(0, materialTime(clip, time)), rate)}
+              {word} {formatTimecode(Math.max(0, materialAt(clip, time)), rate)}
             </Text>
             <Around piece={piece} clip={clip} time={time} width={beside} tallest={stacked ? 40 : Math.round(tallest * 0.28)} side={side} />
             <Text kind="small">
@@ -74,7 +74,7 @@ function Around({ piece, clip, time, width, tallest, side }: AroundProps) {
   return (
     <View className="flex-row gap-[3px]">
       {[-10, -5, 5, 10].map((by) => {
-        const at = materialTime(clip, time) + by * frame;
+        const at = materialAt(clip, time) + by * frame;
         const there = at >= 0 && at < (media?.length ?? 0);
         const unused = side === 'before' ? by > 0 : by < 0;
         return (

@@ -1,5 +1,4 @@
 import type { Clip, Piece } from '@flimzy/core/piece';
-import type { Flicks } from '@flimzy/core/time';
 
 /** A piece that shows all the material of a clip from its very start: frame at t = material at t, used or not. */
 export function materialOf(piece: Piece, clip: Clip): Piece {
@@ -8,6 +7,3 @@ export function materialOf(piece: Piece, clip: Clip): Piece {
   delete whole.link;
   return { ...piece, tracks: [{ id: 'material', kind: 'picture', name: 'Material', muted: false, clips: [whole] }], markers: undefined };
 }
-
-/** The time in the material that a clip shows at a time of the timeline. */
-export const materialTime = (clip: Clip, time: Flicks): Flicks => clip.from + time - clip.start;

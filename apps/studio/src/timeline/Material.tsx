@@ -1,5 +1,5 @@
 import type { MediaItem } from '@flimzy/contract';
-import { isStill, type Clip, type MediaFacts } from '@flimzy/core/piece';
+import { isStill, materialAt, soundSpan, type Clip, type MediaFacts } from '@flimzy/core/piece';
 import { Filmstrip } from './Filmstrip';
 import { Waveform } from './Waveform';
 
@@ -21,13 +21,13 @@ interface MaterialProps {
 export function Material({ clip, media, item, kind, ownSound = false, ...seen }: MaterialProps) {
   if (kind === 'picture')
     return item?.filmstrip && media ? (
-      <Filmstrip media={clip.media} strip={item.filmstrip} from={clip.hold ?? clip.from} still={isStill(clip, media)} {...seen} />
+      <Filmstrip media={clip.media} strip={item.filmstrip} from={materialAt(clip, clip.start)} still={isStill(clip, media)} {...seen} />
     ) : null;
   return (
     <Waveform
       media={clip.media}
       there={item?.hasPeaks ?? false}
-      from={clip.from - (ownSound ? (clip.lead ?? 0) : 0)}
+      from={materialAt(clip, ownSound ? soundSpan(clip).start : clip.start)}
       level={clip.level}
       colour={media?.kind === 'sound' ? 'var(--c-music)' : 'var(--c-speech)'}
       {...seen}

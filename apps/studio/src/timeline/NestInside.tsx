@@ -1,5 +1,15 @@
-import { clipEnd, isHeard, type Clip, type MediaFacts, type Piece, type Timeline } from '@flimzy/core/piece';
-import { heardTracks } from '@flimzy/core/sound';
+import {
+  clipEnd,
+  heardTracks,
+  isHeard,
+  materialAt,
+  seenTracks,
+  soundSpan,
+  type Clip,
+  type MediaFacts,
+  type Piece,
+  type Timeline,
+} from '@flimzy/core/piece';
 import type { Flicks } from '@flimzy/core/time';
 import { useMediaOf } from '../api/queries';
 import { useEditor } from '../editing/editor';
@@ -22,7 +32,9 @@ export function NestInside({ clip, ...shared }: NestInsideProps) {
   const media = useEditor((s) => s.session?.current.piece.media);
   const nest = nests?.[clip.media];
   if (!nest || !media) return null;
-  return <Inside nest={nest} media={media} from={clip.from - (shared.kind === 'sound' ? (clip.lead ?? 0) : 0)} {...shared} />;
+  return (
+    <Inside nest={nest} media={media} from={materialAt(clip, shared.kind === 'sound' ? soundSpan(clip).start : clip.start)} {...shared} />
+  );
 }
 
 interface InsideProps extends Omit<NestInsideProps, 'clip'> {
@@ -32,7 +44,7 @@ interface InsideProps extends Omit<NestInsideProps, 'clip'> {
 }
 
 function Inside({ nest, media, from, kind, zoom, width, viewTop, viewBottom }: InsideProps) {
-  const tracks = kind === 'sound' ? heardTracks(nest) : nest.tracks.filter((track) => track.kind === 'picture' && !track.hidden);
+  const tracks = kind === 'sound' ? heardTracks(nest) : seenTracks(nest);
   const top = (clip: Clip) => toPixels(clip.start - from, zoom);
   const shows = (clip: Clip, facts: MediaFacts | undefined) =>
     facts !== undefined && facts.kind !== 'nest' && (kind === 'picture' || isHeard(clip, facts));

@@ -1,7 +1,7 @@
 import { snap } from '@flimzy/core/edits';
 import { hasPicture, type Piece } from '@flimzy/core/piece';
 import { formatTimecode, toGrid, type Flicks } from '@flimzy/core/time';
-import { addTitle, giveRate, stepsFor, type Chosen, type Manner } from '../editing/actions/placing';
+import { addTitle, stepsFor, withRateOf, type Chosen, type Manner } from '../editing/actions/placing';
 import { together, tryTogether, useEditor } from '../editing/editor';
 import { trackAt } from './columns';
 import { nearestSeam, stirred } from './drag';
@@ -27,7 +27,8 @@ export function dropAt(piece: Piece, chosen: readonly Chosen[], parts: Manner['p
   const track = piece.tracks.find((t) => t.id === id) ?? null;
   const { reach, points } = catching(piece, [], false);
   const caught = reach === null ? null : snap([under.time], points, reach);
-  const at = Math.max(0, toGrid(caught ? under.time + caught.shift : under.time, piece.format.rate));
+  const { rate } = inside === null ? withRateOf(piece, chosen).format : piece.format;
+  const at = Math.max(0, toGrid(caught ? under.time + caught.shift : under.time, rate));
   const onto = track ? ` on ${track.name}` : ' on a new track';
   const ways: Way[] = [{ at, how: 'place', words: `${onto.trim()}; nothing else moves`, caught: caught?.point.time ?? null }];
   if (drop === 'over') ways.push({ at, how: 'over', words: `${onto.trim()}; covers what is there`, caught: caught?.point.time ?? null });
@@ -48,16 +49,13 @@ export function dropAt(piece: Piece, chosen: readonly Chosen[], parts: Manner['p
       show: {
         clips: made.map((c) => c.id),
         kind: 'move',
-        title: `Starts ${formatTimecode(way.at, piece.format.rate)}`,
+        title: `Starts ${formatTimecode(way.at, rate)}`,
         note: way.words,
         caught: way.caught,
         shift: 0,
         stirred: stirred(piece, draft, []).moved,
       },
-      commit: () => {
-        giveRate(chosen);
-        return together(addTitle(chosen), steps);
-      },
+      commit: () => together(addTitle(chosen), steps),
     };
   }
   return refused(why, [], 'move');

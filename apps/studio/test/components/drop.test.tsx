@@ -4,7 +4,9 @@ import { columnsFor } from '../../src/timeline/columns';
 import { dropAt } from '../../src/timeline/drop';
 import { standOn } from '../../src/timeline/ground';
 import { toPixels } from '../../src/timeline/scale';
-import { MUSIC, PHOTO, SILENT } from '../../../../packages/core/test/making';
+import { newPiece } from '@flimzy/core/piece';
+import { frameLength } from '@flimzy/core/time';
+import { MUSIC, PHOTO, SILENT, VIDEO } from '../../../../packages/core/test/making';
 import { F, layout, opened, piece, undoTitle } from './opened';
 
 const LINE = 300;
@@ -71,6 +73,19 @@ describe('something dragged from the shelf', () => {
     expect(drop([whole(PHOTO)], 20, 0)!.show.note).toBe('on Picture; covers what is there');
     const sound = drop([whole(MUSIC)], 220, 1)!;
     expect(sound.show.note).toBe('on Music; nothing else moves');
+  });
+
+  it('is the first of a piece that takes its rate from its clips: both are one line of history', async () => {
+    const empty = newPiece('first', 'First', { width: 1080, height: 1920, rate: { num: 30, den: 1 } }, false);
+    await opened(empty);
+    const trial = drop([whole(VIDEO)], 12, 0)!;
+    expect(trial.commit?.()).toBe(true);
+    expect([piece().format.rate, piece().rateChosen, undoTitle()]).toEqual([VIDEO.rate, true, 'Add Hill']);
+    const clip = piece().tracks[0]!.clips[0]!;
+    expect(clip.start % frameLength(VIDEO.rate!)).toBe(0);
+    expect(clip.start).toBeGreaterThan(0);
+    undo();
+    expect([piece().format.rate, piece().rateChosen]).toEqual([empty.format.rate, false]);
   });
 
   it('beside the timeline is dropped nowhere', () => {

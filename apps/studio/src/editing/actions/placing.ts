@@ -2,7 +2,7 @@ import { commonRate, usableLength, type EditParams, type How, type TogetherStep 
 import { hasPicture, trackLength, type MediaFacts, type Piece, type Track } from '@flimzy/core/piece';
 import { frameLength, toGrid } from '@flimzy/core/time';
 import { say } from '../../look/Toast';
-import { currentPiece, edit, together, useEditor } from '../editor';
+import { currentPiece, together, useEditor } from '../editor';
 
 /** How items of the shelf are set down. */
 export interface Manner {
@@ -52,6 +52,7 @@ export function stepsFor(
   place: Place,
   { how, parts }: Manner,
 ): TogetherStep[] {
+  const rated = inside === null ? withRateOf(piece, chosen) : piece;
   const ends = new Map<string, number>();
   const begun = new Set<string>();
   const named = piece.tracks.find((t) => t.id === place.track);
@@ -63,7 +64,7 @@ export function stepsFor(
     const track: Track | undefined = named?.kind === kind ? named : piece.tracks.find((t) => t.kind === kind && !t.locked);
     const fresh = place.track === null || !track;
     const start = place.at === null && track ? (ends.get(track.id) ?? trackLength(track)) : at;
-    const { from, length } = lengthFor(piece, one, start);
+    const { from, length } = lengthFor(rated, one, start);
     if (length <= 0) {
       say(`“${media.name}” is shorter than one frame.`);
       continue;
@@ -85,23 +86,22 @@ export function stepsFor(
     if (track) ends.set(track.id, start + length);
     if (kind === 'picture' || parts === 'sound') at = start + length;
   }
-  return steps;
+  return rated === piece || steps.length === 0 ? steps : [{ name: 'rate', params: { rate: rated.format.rate } }, ...steps];
 }
 
 /** What history calls setting things down. */
 export const addTitle = (chosen: readonly Chosen[]) =>
   `Add ${chosen.length === 1 ? (chosen[0]?.media.name ?? 'it') : `${chosen.length} items`}`;
 
-/** The first clips of a piece give it their frame rate, unless one was chosen. */
-export function giveRate(chosen: readonly Chosen[]): void {
-  const piece = currentPiece();
+/** A piece with the frame rate that its first clips give it, unless one was chosen; the same piece when they give none. */
+export function withRateOf(piece: Piece, chosen: readonly Chosen[]): Piece {
   const rate = commonRate(chosen.map((one) => one.media));
-  if (piece && !piece.rateChosen && rate && piece.tracks.every((track) => track.clips.length === 0)) edit('rate', { rate });
+  if (piece.rateChosen || !rate || piece.tracks.some((track) => track.clips.length > 0)) return piece;
+  return { ...piece, format: { ...piece.format, rate } };
 }
 
 /** Sets things down in order, as one line of history. */
 export function placeAll(chosen: readonly Chosen[], place: Place, manner: Manner): boolean {
-  giveRate(chosen);
   const piece = currentPiece();
   if (!piece) return false;
   const steps = stepsFor(piece, useEditor.getState().inside, chosen, place, manner);
