@@ -122,8 +122,8 @@ try {
     if (!clip) break;
     const request =
       i % 2
-        ? editRequest(randomUUID(), 'level', { clip: clip.id, level: -(i % 20) })
-        : editRequest(randomUUID(), 'fit', { clip: clip.id, fit: 'fit', backdrop: 'black' });
+        ? editRequest(randomUUID(), 'set', { clips: [clip.id], values: { level: -(i % 20) } })
+        : editRequest(randomUUID(), 'set', { clips: [clip.id], values: { fit: 'fit', backdrop: 'black' } });
     head = carryOut(head, request, new Date().toISOString()).head;
   }
   global.gc?.();

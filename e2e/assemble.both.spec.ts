@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { evaluate, placePicture, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
+import { evaluate, pictureLayers, placePicture, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
 import { pieceLength } from '@flimzy/core/piece';
 import { frameLength, frameStart } from '@flimzy/core/time';
 import { readCodes } from '../demo/read';
@@ -104,7 +104,7 @@ test('from three clips on the phone to a file: bring in, assemble, trim, split, 
   for (const id of Object.keys(piece.media))
     tables.set(id, (await (await page.request.get(`${home()}/api/media/${id}/frames`)).json()) as FrameTimes);
   const due = Array.from({ length: count }, (_, n) => {
-    const picture = evaluate(piece, frameStart(n, piece.format.rate)).layers.at(-1)?.picture;
+    const picture = pictureLayers(evaluate(piece, frameStart(n, piece.format.rate)).layers).at(-1)?.picture;
     return picture ? sourceFrameAt(tables.get(picture.media) as FrameTimes, picture.time) : null;
   });
   const facts = Object.values(piece.media)[0];
@@ -128,7 +128,7 @@ test('the frame shown is the frame asked for: forward, back, by frame and at ran
   for (const n of [0, 1, 2, 40, 39, 3, 178, 179, 180, 181, 250, 90, 300, 301, 302, 222, 259, 10, 200, 355]) {
     const { rate } = piece.format;
     await goTo(page, `${n}f`);
-    const picture = evaluate(piece, frameStart(n, rate)).layers.at(-1)?.picture;
+    const picture = pictureLayers(evaluate(piece, frameStart(n, rate)).layers).at(-1)?.picture;
     const expected = picture ? sourceFrameAt(tables.get(picture.media) as FrameTimes, picture.time) : null;
     await expect
       .poll(async () => {

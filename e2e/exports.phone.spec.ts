@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import path from 'node:path';
-import { evaluate, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
+import { evaluate, pictureLayers, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
 import { pieceLength } from '@flimzy/core/piece';
 import { frameLength, frameStart } from '@flimzy/core/time';
 import { readCodes } from '../demo/read';
@@ -56,7 +56,7 @@ test('what comes out of a roll and a range removal has the right frames', async 
     tables.set(id, (await (await page.request.get(`${home()}/api/media/${id}/frames`)).json()) as FrameTimes);
   const count = pieceLength(piece) / frameLength(piece.format.rate);
   const due = Array.from({ length: count }, (_, n) => {
-    const picture = evaluate(piece, frameStart(n, piece.format.rate)).layers.at(-1)?.picture;
+    const picture = pictureLayers(evaluate(piece, frameStart(n, piece.format.rate)).layers).at(-1)?.picture;
     return picture ? sourceFrameAt(tables.get(picture.media) as FrameTimes, picture.time) : null;
   });
   expect(readCodes(file, 1080, 1920, () => 1080)).toEqual(due);

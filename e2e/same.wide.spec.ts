@@ -3,7 +3,7 @@ import { closeSync, openSync } from 'node:fs';
 import path from 'node:path';
 import type { Page } from '@playwright/test';
 import type { MediaItem } from '@flimzy/contract';
-import { evaluate, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
+import { evaluate, pictureLayers, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
 import { clipEnd, pieceLength, type Piece } from '@flimzy/core/piece';
 import { mix, type PcmReader } from '@flimzy/core/sound';
 import { frameAt, frameStart, fromSamples, toSamples } from '@flimzy/core/time';
@@ -106,7 +106,7 @@ test('the preview from proxies is the exported frame, around every cut: the same
   for (const [i, n] of wanted.entries()) {
     const time = frameStart(n, rate);
     const exported = greyOfRgba(rgba.subarray(i * size, (i + 1) * size), width, height);
-    const layer = evaluate(piece, time).layers.at(-1);
+    const layer = pictureLayers(evaluate(piece, time).layers).at(-1);
     const facts = layer ? piece.media[layer.picture.media] : undefined;
     if (!layer || !facts) throw new Error(`nothing is due at frame ${n}`);
     const side = (Math.min(facts.width, facts.height) * layer.rect.width * width) / facts.width / piece.format.width;

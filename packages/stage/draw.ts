@@ -9,16 +9,19 @@ export interface DrawContext<Image> {
   fillStyle: unknown;
   imageSmoothingEnabled: boolean;
   fillRect(x: number, y: number, width: number, height: number): void;
+  clearRect(x: number, y: number, width: number, height: number): void;
   drawImage(image: Image, x: number, y: number, width: number, height: number): void;
   save(): void;
   restore(): void;
   setTransform(a: number, b: number, c: number, d: number, e: number, f: number): void;
 }
 
-/** Small canvases to blur a backdrop in; made once and used again for every frame. */
+/** Canvases to draw parts of a frame in; made once and used again for every frame. */
 export interface Scratch<Image> {
   /** Gives the context of scratch canvas `n` at a size in pixels, and the canvas as something drawable. */
   canvas(n: 0 | 1 | 2, width: number, height: number): { context: DrawContext<Image>; image: Image };
+  /** A canvas on which what is not drawn is transparent, for a group within `depth` others; what it held may still be there. */
+  layer(depth: number, width: number, height: number): { context: DrawContext<Image>; image: Image };
 }
 
 /** Longest side of the canvas in which a backdrop is blurred, in pixels: the blur comes from scaling it up again. */
@@ -51,24 +54,50 @@ export function drawFrame<Image>(
   context.imageSmoothingEnabled = true;
   context.fillStyle = '#000000';
   context.fillRect(0, 0, width, height);
-  for (const layer of frame.layers) {
-    const image = pictureOf(layer.picture);
-    if (image !== null) drawLayer(context, layer, image, scale, { width, height }, scratch);
-  }
+  drawLayers(context, frame.layers, { scale, width, height, pictureOf, scratch }, 0);
   context.restore();
 }
 
-function drawLayer<Image>(
+/** What all layers of a frame are drawn with. */
+interface Drawing<Image> {
+  scale: number;
+  /** Size of the frame in output pixels. */
+  width: number;
+  height: number;
+  pictureOf: (picture: PictureRef) => Image | null;
+  scratch: Scratch<Image>;
+}
+
+function drawLayers<Image>(context: DrawContext<Image>, layers: readonly Layer[], drawing: Drawing<Image>, depth: number): void {
+  for (const layer of layers) {
+    if (layer.kind === 'group') drawGroup(context, layer.layers, layer.opacity, drawing, depth);
+    else {
+      const image = drawing.pictureOf(layer.picture);
+      if (image === null) continue;
+      if (layer.kind === 'backdrop') drawBackdrop(context, layer.rect, image, drawing.scale, drawing, drawing.scratch);
+      else {
+        context.globalAlpha = layer.opacity;
+        drawInto(context, image, scaled(layer.rect, drawing.scale));
+        context.globalAlpha = 1;
+      }
+    }
+  }
+}
+
+/** Draws layers on a canvas of their own, and that as one picture. */
+function drawGroup<Image>(
   context: DrawContext<Image>,
-  layer: Layer,
-  image: Image,
-  scale: number,
-  size: { width: number; height: number },
-  scratch: Scratch<Image>,
+  layers: readonly Layer[],
+  opacity: number,
+  drawing: Drawing<Image>,
+  depth: number,
 ): void {
-  if (layer.kind === 'backdrop') return drawBackdrop(context, layer.rect, image, scale, size, scratch);
-  context.globalAlpha = layer.opacity;
-  drawInto(context, image, scaled(layer.rect, scale));
+  const { width, height } = drawing;
+  const own = drawing.scratch.layer(depth, width, height);
+  own.context.clearRect(0, 0, width, height);
+  drawLayers(own.context, layers, drawing, depth + 1);
+  context.globalAlpha = opacity;
+  drawInto(context, own.image, { x: 0, y: 0, width, height });
   context.globalAlpha = 1;
 }
 

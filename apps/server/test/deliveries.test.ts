@@ -3,7 +3,7 @@ import { rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { Delivery, MediaItem } from '@flimzy/contract';
 import type { EditParams } from '@flimzy/core/edits';
-import { evaluate, placePicture, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
+import { evaluate, pictureLayers, placePicture, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
 import { pieceLength, type Piece, type PieceFormat } from '@flimzy/core/piece';
 import { frameAt, frameLength, frameStart, type Rate } from '@flimzy/core/time';
 import { readCodes } from '../../../demo/read';
@@ -58,7 +58,7 @@ async function exported(piece: Piece): Promise<string> {
 function expected(piece: Piece): { frame: number; side: number }[] {
   const count = pieceLength(piece) / frameLength(piece.format.rate);
   return Array.from({ length: count }, (_, n) => {
-    const layer = evaluate(piece, frameStart(n, piece.format.rate)).layers.at(-1)!;
+    const layer = pictureLayers(evaluate(piece, frameStart(n, piece.format.rate)).layers).at(-1)!;
     const facts = piece.media[layer.picture.media]!;
     const rect = placePicture(facts, piece.format, piece.tracks[0]!.clips.find((c) => c.id === layer.picture.clip)!.fit);
     return {
@@ -127,7 +127,7 @@ describe('an exported file', () => {
     const file = await exported(nested);
     const count = pieceLength(nested) / frameLength(format.rate);
     const due = Array.from({ length: count }, (_, n) => {
-      const layer = evaluate(nested, time(n)).layers.at(-1)!;
+      const layer = pictureLayers(evaluate(nested, time(n)).layers).at(-1)!;
       const facts = nested.media[layer.picture.media]!;
       return {
         frame: sourceFrameAt(tables.get(layer.picture.media)!, layer.picture.time),

@@ -1,16 +1,35 @@
-import { clipEnd, materialAt, materialStart, paceOf, seenTracks, type Piece, type Timeline } from '../piece';
-import { evaluate, type Layer } from '../frame';
+import { clipEnd, materialAt, materialStart, paceOf, seenTracks, timelines, type Piece, type Timeline } from '../piece';
+import { evaluate, pictureLayers, type Layer, type PictureRef, type Rect } from '../frame';
+import { isChanging } from '../properties';
 import { frameAt, frameLength, type Flicks } from '../time';
 
 /** A segment is at most this many frames, so that long clips render in parallel and a small change costs little. */
 export const SEGMENT_FRAMES = 300;
 
+/** Frames of a segment that are drawn alike, with what is drawn at the first of them. */
+export interface Run {
+  frames: number;
+  layers: Layer[];
+}
+
+/** A picture of a segment. */
+export interface NeededPicture {
+  /** As it is at the first frame that shows it. */
+  picture: PictureRef;
+  /** Where it is drawn there, or how large it is as a backdrop. */
+  rect: Rect;
+  first: number;
+  frames: number;
+}
+
 /** A stretch of the export between two edit points (or a part of a long one), in frames of the piece. */
 export interface Segment {
   start: number;
   frames: number;
-  /** What is drawn at its first frame; only the times of the pictures change within it, at the pace of the piece. */
-  layers: Layer[];
+  /** What is drawn, frame after frame: only the times of the pictures change within a run, at the pace of the piece. */
+  runs: Run[];
+  /** Every picture that it shows, with the frames of the segment from which on and for how long it is needed. */
+  pictures: NeededPicture[];
   /**
    * `straight`: one picture over black, so the decoder's frames go to the encoder. `drawn`: the compositor is needed.
    * `black`: nothing is there.
@@ -51,40 +70,87 @@ function subdivide(first: number, count: number, sourceFrame: number): { start: 
   return parts;
 }
 
-function wayOf(layers: readonly Layer[]): Segment['way'] {
-  if (layers.length === 0) return 'black';
-  const [only] = layers;
-  return layers.length === 1 && only?.kind === 'picture' && only.opacity === 1 && !only.picture.alpha ? 'straight' : 'drawn';
+function wayOf(runs: readonly Run[]): Segment['way'] {
+  if (runs.every((run) => run.layers.length === 0)) return 'black';
+  const [only] = runs[0]?.layers ?? [];
+  const alone = runs.length === 1 && runs[0]?.layers.length === 1 && only?.kind === 'picture';
+  return alone && only.opacity === 1 && !only.picture.alpha ? 'straight' : 'drawn';
+}
+
+/** A layer as it is at frame `n` of a run but for the passing of time: equal for all frames of the run. */
+function timeless(layer: Layer, passed: Flicks): Layer {
+  if (layer.kind === 'group') return { ...layer, layers: layer.layers.map((one) => timeless(one, passed)) };
+  const { picture } = layer;
+  return picture.still ? layer : { ...layer, picture: { ...picture, time: picture.time - passed } };
+}
+
+/** What is drawn in frames [start, start + frames): one run where nothing changes but the time of the material. */
+function runsOf(piece: Piece, start: number, frames: number, changing: boolean): Run[] {
+  const frame = frameLength(piece.format.rate);
+  const runs: Run[] = [];
+  let last = '';
+  let began = 0;
+  for (let n = 0; n < (changing ? frames : 1); n += 1) {
+    const { layers } = evaluate(piece, (start + n) * frame);
+    const alike = JSON.stringify(layers.map((layer) => timeless(layer, (n - began) * frame)));
+    const run = runs.at(-1);
+    if (run && alike === last) run.frames += 1;
+    else {
+      runs.push({ frames: 1, layers });
+      began = n;
+      last = JSON.stringify(layers);
+    }
+  }
+  const [only] = runs;
+  if (!changing && only) only.frames = frames;
+  return runs;
+}
+
+/** The pictures of runs, each once, with the frames they are needed for. */
+function picturesOf(runs: readonly Run[]): NeededPicture[] {
+  const needed = new Map<string, NeededPicture>();
+  let n = 0;
+  for (const run of runs) {
+    for (const { picture, rect, kind } of pictureLayers(run.layers)) {
+      const known = needed.get(picture.clip);
+      if (!known) needed.set(picture.clip, { picture, rect, first: n, frames: run.frames });
+      else known.frames = n + run.frames - known.first;
+      if (known && kind === 'picture' && known.first === n) known.rect = rect; // not that of its backdrop
+    }
+    n += run.frames;
+  }
+  return [...needed.values()];
 }
 
 /** The segments of the frames [from, to) of a piece, in order and without gaps. */
 export function planSegments(piece: Piece, length: Flicks): Segment[] {
   const frame = frameLength(piece.format.rate);
   const points = editPoints(piece, length);
+  const changing = timelines(piece).some(([, timeline]) => seenTracks(timeline).some((track) => track.clips.some(isChanging)));
   const segments: Segment[] = [];
   points.slice(0, -1).forEach((from, i) => {
     const to = points[i + 1] as Flicks;
-    const layers = evaluate(piece, from).layers;
-    const sourceFrame = layers[0] ? frameAt(layers[0].picture.time, piece.format.rate) : 0;
+    const [first] = pictureLayers(evaluate(piece, from).layers);
+    const sourceFrame = first ? frameAt(first.picture.time, piece.format.rate) : 0;
     for (const part of subdivide(from / frame, (to - from) / frame, sourceFrame)) {
-      const partLayers = evaluate(piece, part.start * frame).layers;
-      segments.push({ ...part, layers: partLayers, way: wayOf(partLayers) });
+      const runs = runsOf(piece, part.start, part.frames, changing);
+      segments.push({ ...part, runs, pictures: picturesOf(runs), way: wayOf(runs) });
     }
   });
   return segments;
 }
 
 /** Raised whenever the compositor draws the same description differently, so that no older segment is taken for a new one. */
-const DRAWING = 3;
+const DRAWING = 4;
 
 /** Everything that decides a segment's pixels, as text to be hashed. `contentOf` gives the hash of a media item's original bytes. */
 export function segmentKey(piece: Piece, segment: Segment, contentOf: (media: string) => string, encoding: string): string {
   const { width, height, rate } = piece.format;
-  const layers = segment.layers.map(({ picture, ...layer }) => ({
-    ...layer,
-    content: contentOf(picture.media),
-    time: picture.time,
-    still: picture.still,
-  }));
-  return JSON.stringify({ drawing: DRAWING, width, height, rate, frames: segment.frames, layers, encoding });
+  const named = (layer: Layer): unknown => {
+    if (layer.kind === 'group') return { ...layer, layers: layer.layers.map(named) };
+    const { picture, ...rest } = layer;
+    return { ...rest, content: contentOf(picture.media), time: picture.time, still: picture.still };
+  };
+  const runs = segment.runs.map((run) => ({ frames: run.frames, layers: run.layers.map(named) }));
+  return JSON.stringify({ drawing: DRAWING, width, height, rate, runs, encoding });
 }

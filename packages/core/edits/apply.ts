@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { brokenInvariants, nestFacts, type Piece } from '../piece';
 import { EditRefused, type EditContext, type EditKind } from './edit';
 import type { Patch } from './difference';
+import { asCalledNow } from './former';
 import { Plan } from './plan';
 import { EDITS, isEditName, type EditName, type EditParams } from './table';
 
@@ -127,7 +128,8 @@ export function draftOf(piece: Piece, name: string, rawParams: unknown): Piece {
   return steps.reduce((current, one) => applyOne(current, one.name, one.params, newId, false).piece, piece);
 }
 
-function applyOne(piece: Piece, name: string, rawParams: unknown, newId: () => string, patched = true): EditResult {
+function applyOne(piece: Piece, called: string, asked: unknown, newId: () => string, patched = true): EditResult {
+  const { name, params: rawParams } = asCalledNow(called, asked);
   if (!isEditName(name)) throw new EditRefused(`There is no edit called “${name}”.`);
   const kind: EditKind<z.ZodType> = EDITS[name];
   const params = sensible(kind.params, name, rawParams);

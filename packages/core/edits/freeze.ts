@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { allMaterial, clipEnd, flowsOn, materialAt, type Clip } from '../piece';
+import { heldAt } from '../properties';
 import { frameLength } from '../time';
 import { clipName, clipNames, defineEdit, EditRefused } from './edit';
 import { ClipIds, ReachParam, Time } from './params';
@@ -14,7 +15,8 @@ export const freeze = defineEdit({
     if (plan.isStill(clip)) throw new EditRefused('This picture stands still already; pull its end to make it longer.');
     if (at < clip.start || at >= clipEnd(clip)) throw new EditRefused('Put the playhead inside the clip.');
     const { link: _link, lead: _lead, trail: _trail, blend: _blend, silent: _silent, ...plain } = clip;
-    const still: Clip = { ...plain, id: newId(), start: at, length, from: 0, hold: materialAt(clip, at) };
+    const hold = materialAt(clip, at);
+    const still: Clip = { ...plain, ...heldAt(clip, hold), id: newId(), start: at, length, from: 0, hold };
     plan.open(plan.reach([lane], tracks), at, length);
     plan.put(lane, still);
   },

@@ -1,10 +1,8 @@
 import type { z } from 'zod';
 import { add } from './add';
 import { attach, detach } from './detach';
-import { fit } from './fit';
 import { freeze, reset } from './freeze';
 import { closeGap, closeGaps, keepStretch, liftStretch, takeOutStretch } from './gaps';
-import { level } from './level';
 import { bringInStep, link, unlink } from './link';
 import { mark, setMark, unmark } from './marks';
 import { move } from './move';
@@ -15,6 +13,7 @@ import { rate } from './rate';
 import { remove } from './remove';
 import { rename } from './rename';
 import { roll, slide, slip, swap } from './seam';
+import { set } from './set';
 import { orderShelf, replaceMedia, setRanges, shelve, unshelve } from './shelf';
 import { soundEdge } from './soundEdge';
 import { split } from './split';
@@ -32,10 +31,8 @@ export const EDITS = {
   closeGaps,
   detach,
   duplicate,
-  fit,
   freeze,
   keepStretch,
-  level,
   liftStretch,
   link,
   mark,
@@ -52,6 +49,7 @@ export const EDITS = {
   replaceMedia,
   reset,
   roll,
+  set,
   setMark,
   setRanges,
   setTrack,

@@ -1,8 +1,9 @@
 import { EDGE_MAX, roomToPull, type Clip, type MediaFacts } from '../piece';
+import { propertyOf, SELDOM } from '../properties';
 import { FLICKS_PER_SAMPLE, type Flicks } from '../time';
 
 /** Fields of a clip that may be missing. */
-const EXTRAS = ['hold', 'silent', 'lead', 'trail', 'blend', 'link'] as const;
+const EXTRAS: readonly (keyof Clip)[] = ['hold', 'silent', 'lead', 'trail', 'blend', 'link', ...SELDOM];
 
 function hasExtras(clip: Clip): boolean {
   for (const key of EXTRAS) if (key in clip) return true;
@@ -16,12 +17,8 @@ export function tidy(clip: Clip, all: Readonly<Record<string, MediaFacts>>): Cli
   const whole = (n: number) => Math.floor(n / FLICKS_PER_SAMPLE) * FLICKS_PER_SAMPLE;
   const edge = (wish: Flicks | undefined, unused: Flicks) =>
     wish === undefined ? undefined : Math.max(-whole(clip.length), Math.min(wish, EDGE_MAX, whole(Math.max(0, unused)))) || undefined;
-  const next: Clip = {
-    ...clip,
-    lead: edge(clip.lead, room.head),
-    trail: edge(clip.trail, room.tail),
-    blend: clip.blend || undefined,
-  };
+  const next: Clip = { ...clip, lead: edge(clip.lead, room.head), trail: edge(clip.trail, room.tail), blend: clip.blend || undefined };
+  for (const name of SELDOM) if (next[name] === propertyOf(name).plain) Reflect.deleteProperty(next, name);
   for (const key of EXTRAS) if (next[key] === undefined) Reflect.deleteProperty(next, key);
   return EXTRAS.every((key) => next[key] === clip[key] && key in next === key in clip) ? clip : next;
 }

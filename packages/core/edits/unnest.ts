@@ -5,6 +5,7 @@ import {
   heardTracks,
   isHeard,
   isStill,
+  keyTime,
   LEVEL_MAX,
   LEVEL_MIN,
   materialAt,
@@ -17,6 +18,7 @@ import {
   type Nest,
   type Track,
 } from '../piece';
+import { heldAt } from '../properties';
 import { toSampleGrid } from '../time';
 import { clipName, defineEdit, EditRefused } from './edit';
 import { standingOf, trackStanding, type Standing } from './nest';
@@ -73,7 +75,7 @@ function placeFor(
   fits: (lane: Lane) => boolean,
   isEmpty: (lane: Lane) => boolean,
 ): Lane | undefined {
-  if (fits(home)) return home;
+  if ((kind === 'sound' || below === home) && fits(home)) return home;
   const lanes = plan.lanesOf(home.inside);
   if (kind === 'sound') return lanes.find(fits);
   for (const lane of lanes.slice(lanes.indexOf(below) + 1)) {
@@ -150,10 +152,6 @@ function frozenPart(inner: Clip, outer: Clip, media: MediaFacts | undefined): Cl
   const moment = materialAt(outer, outer.start);
   if (moment < inner.start || moment >= clipEnd(inner)) return null;
   const { link: _, lead: __, trail: ___, blend: ____, ...plain } = inner;
-  return {
-    ...plain,
-    start: outer.start,
-    length: outer.length,
-    ...(isStill(inner, media) ? {} : { from: 0, hold: materialAt(inner, moment) }),
-  };
+  const place = { ...heldAt(inner, keyTime(inner, moment)), start: outer.start, length: outer.length };
+  return { ...plain, ...place, ...(isStill(inner, media) ? {} : { from: 0, hold: materialAt(inner, moment) }) };
 }

@@ -1,26 +1,19 @@
-import { clipAt, isStill, materialAt, pieceLength, seenTracks, type Clip, type MediaFacts, type Piece, type Timeline } from '../piece';
+import {
+  clipAt,
+  isStill,
+  keyTime,
+  materialAt,
+  pieceLength,
+  seenTracks,
+  type Clip,
+  type MediaFacts,
+  type Piece,
+  type Timeline,
+} from '../piece';
+import { valueAt, valueOf } from '../properties';
 import { frameLength, type Flicks } from '../time';
-import { covers, placePicture, type Rect } from './placement';
-
-/** A picture taken from a media item. */
-export interface PictureRef {
-  media: string;
-  /** Time in the material, in flicks. */
-  time: Flicks;
-  /** The clip it is shown for (within nests, the clips on the way to it, joined by `/`): two clips of one item are two pictures. */
-  clip: string;
-  /** The same moment throughout: a photo, or a frozen frame. */
-  still?: true;
-  /** Something shines through it. */
-  alpha?: true;
-}
-
-/** One thing drawn. Layers are drawn in order, each over those before it. */
-export type Layer =
-  /** The picture laid into `rect`. */
-  | { kind: 'picture'; picture: PictureRef; rect: Rect; opacity: number }
-  /** The picture blurred and darkened, covering the frame: what stands behind one that does not fill it. */
-  | { kind: 'backdrop'; picture: PictureRef; rect: Rect };
+import { faded, uncovered, type Layer, type PictureRef } from './layers';
+import { covers, placePicture } from './placement';
 
 /** What is seen at one time: plain data, the same for preview and export. Black where nothing is drawn. */
 export interface FrameDescription {
@@ -34,10 +27,11 @@ function clipLayers(piece: Piece, clip: Clip, media: MediaFacts, time: Flicks, w
   const { width, height } = piece.format;
   const name = way ? `${way}/${clip.id}` : clip.id;
   const moment = materialAt(clip, time);
+  const opacity = valueAt(valueOf(clip, 'opacity'), keyTime(clip, time));
   const stands = still || isStill(clip, media);
   if (media.kind === 'nest') {
     const inner = piece.nests?.[media.id];
-    return inner ? timelineLayers(piece, inner, moment, name, stands) : [];
+    return inner ? faded(timelineLayers(piece, inner, moment, name, stands), opacity, piece.format) : [];
   }
   const picture: PictureRef = { media: clip.media, clip: name, time: media.kind === 'photo' ? 0 : moment };
   if (stands) picture.still = true;
@@ -47,12 +41,7 @@ function clipLayers(piece: Piece, clip: Clip, media: MediaFacts, time: Flicks, w
   if (clip.backdrop === 'blur' && !covers(rect, { width, height }))
     layers.push({ kind: 'backdrop', picture, rect: placePicture(media, piece.format, 'fill') });
   layers.push({ kind: 'picture', picture, rect, opacity: 1 });
-  return layers;
-}
-
-/** Whether a layer leaves nothing of what is under it. */
-function hides(layer: Layer, frame: { width: number; height: number }): boolean {
-  return !layer.picture.alpha && (layer.kind === 'backdrop' || (layer.opacity === 1 && covers(layer.rect, frame)));
+  return faded(layers, opacity, piece.format);
 }
 
 function timelineLayers(piece: Piece, timeline: Timeline, time: Flicks, way: string, still: boolean): Layer[] {
@@ -68,9 +57,7 @@ function timelineLayers(piece: Piece, timeline: Timeline, time: Flicks, way: str
 /** What is seen at a time. Higher picture tracks cover lower ones; what is wholly covered is left out, so that nobody decodes it. */
 export function evaluate(piece: Piece, time: Flicks): FrameDescription {
   const { width, height } = piece.format;
-  const layers = timelineLayers(piece, piece, time, '', false);
-  const lowest = layers.findLastIndex((layer) => hides(layer, { width, height }));
-  return { width, height, layers: lowest > 0 ? layers.slice(lowest) : layers };
+  return { width, height, layers: uncovered(timelineLayers(piece, piece, time, '', false), piece.format) };
 }
 
 /** The time whose frame is shown at `time`: the end of a piece shows its last frame. Flicks. */

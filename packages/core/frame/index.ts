@@ -1,3 +1,4 @@
 export * from './frames';
 export * from './placement';
+export * from './layers';
 export * from './evaluate';

@@ -1,17 +1,6 @@
 import { z } from 'zod';
+import { PROPERTY_SHAPE } from '../properties';
 import { MediaId } from './media';
-
-/** How a picture of another shape is laid into the frame: whole with bars, or covering it with the edges cut. */
-export const Fit = z.enum(['fit', 'fill']);
-export type Fit = z.infer<typeof Fit>;
-
-/** What fills the frame behind a picture that does not: black, or the picture itself, blurred. */
-export const Backdrop = z.enum(['black', 'blur']);
-export type Backdrop = z.infer<typeof Backdrop>;
-
-/** Levels in dB; the lowest is silence. */
-export const LEVEL_MIN = -60;
-export const LEVEL_MAX = 12;
 
 /** The longest crossfade at a sound edge, in flicks: 4 s. */
 export const BLEND_MAX = 4 * 705_600_000;
@@ -39,10 +28,7 @@ export const Clip = z.object({
   length: z.number().int().positive(),
   /** Where in the material it starts, in flicks; for a still it only counts what was trimmed, and may be below 0. */
   from: z.number().int(),
-  fit: Fit,
-  backdrop: Backdrop,
-  /** Level of its sound in dB, −60 (silent) to +12. */
-  level: z.number().min(LEVEL_MIN).max(LEVEL_MAX),
+  ...PROPERTY_SHAPE,
   /** Shows this one moment of the material throughout (flicks), without sound: a frozen frame. */
   hold: z.number().int().nonnegative().optional(),
   /** Its own sound is left out: the clip is picture only, or its sound was detached. */

@@ -1,3 +1,4 @@
+export { Backdrop, Fit, LEVEL_MAX, LEVEL_MIN } from '../properties';
 export * from './media';
 export * from './clip';
 export * from './pace';

@@ -35,7 +35,12 @@ function throughIn(clip: Stretch, length: Flicks): Flicks {
 /** The moment of the material that a clip shows (or would, outside its ends) at a time of the timeline. Flicks. */
 export function materialAt(clip: Stretch, time: Flicks): Flicks {
   const pace = paceOf(clip);
-  return pace.kind === 'frozen' ? pace.moment : clip.from + throughIn(clip, time - clip.start);
+  return pace.kind === 'frozen' ? pace.moment : keyTime(clip, time);
+}
+
+/** Where on its material's clock a clip is at a time of the timeline: what its keys are placed by, also where it stands still. Flicks. */
+export function keyTime(clip: Stretch, time: Flicks): Flicks {
+  return clip.from + throughIn(clip, time - clip.start);
 }
 
 /** The time of the timeline at which a clip shows (or would show) a moment of its material: its start, when it is frozen. Flicks. */
@@ -62,7 +67,7 @@ export function materialUsed(clip: Stretch): Flicks {
 
 /** The same clip with other ends on the timeline, showing the same moments at the same times: cut there, or grown. */
 export function between(clip: Stretch, start: Flicks, end: Flicks): Pick<Clip, 'start' | 'length' | 'from'> {
-  return { start, length: end - start, from: clip.from + throughIn(clip, start - clip.start) };
+  return { start, length: end - start, from: keyTime(clip, start) };
 }
 
 /** The same place and length with other material: later by so many flicks of it. */

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { copyStretch } from '../edits';
-import { evaluate } from '../frame';
+import { evaluate, pictureLayers } from '../frame';
 import type { Piece } from '../piece';
 import { does, emptyPiece, play, wishes } from './making';
 import { F, three } from './three';
@@ -18,7 +18,7 @@ describe('a copied stretch', () => {
         if (!copied || Math.min(...copied.clips.map(({ clip }) => clip.start)) > from) return;
         const pasted = does(emptyPiece(), 'paste', { copied, track: null, at: 0, how: 'place' });
         const shown = (p: Piece, time: number) =>
-          evaluate(p, time).layers.map(({ picture, ...layer }) => ({ ...layer, media: picture.media, time: picture.time }));
+          pictureLayers(evaluate(p, time).layers).map(({ picture, ...layer }) => ({ ...layer, media: picture.media, time: picture.time }));
         for (let n = 0; n < frames; n += 7) expect(shown(pasted, n * F)).toEqual(shown(piece, from + n * F));
       }),
       { numRuns: 60 },

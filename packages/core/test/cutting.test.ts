@@ -1,5 +1,5 @@
 import { copyClips } from '../edits';
-import { evaluate } from '../frame';
+import { evaluate, pictureLayers } from '../frame';
 import { apartBy, stepOffset } from '../piece';
 import { type PcmReader } from '../sound';
 import { toSamples } from '../time';
@@ -120,9 +120,9 @@ describe('placing', () => {
       ['picture', 1],
       ['sound', 1],
     ]);
-    expect(evaluate(piece, 25 * F).layers.map((l) => l.picture.media)).toEqual(['p']);
+    expect(pictureLayers(evaluate(piece, 25 * F).layers).map((l) => l.picture.media)).toEqual(['p']);
     const hidden = does(piece, 'setTrack', { track: piece.tracks[1]!.id, set: { hidden: true } });
-    expect(evaluate(hidden, 25 * F).layers.map((l) => l.picture.media)).not.toContain('p');
+    expect(pictureLayers(evaluate(hidden, 25 * F).layers).map((l) => l.picture.media)).not.toContain('p');
   });
 
   it('several clips move together across tracks and keep their distance', () => {

@@ -114,7 +114,7 @@ describe('locked tracks', () => {
       ['remove', { clips: [music], rest: 'leave' }],
       ['trim', { clip: music, edge: 'tail', to: 30 * F, rest: 'stay' }],
       ['split', { clips: [music], at: 30 * F }],
-      ['level', { clip: music, level: -6 }],
+      ['set', { clips: [music], values: { level: -6 } }],
       ['setTrack', { track: 'sound-1', set: { name: 'Other' } }],
       ['removeTracks', { tracks: ['sound-1'] }],
       ['orderTrack', { track: 'sound-1', to: 0 }],
@@ -122,7 +122,7 @@ describe('locked tracks', () => {
       expect(() => applyEdit(piece, uuid(), name, params)).toThrow(/“Music” is locked/);
     const open = does(piece, 'setTrack', { track: 'sound-1', set: { locked: false } });
     expect('locked' in open.tracks[1]!).toBe(false);
-    expect(() => does(open, 'level', { clip: music, level: -6 })).not.toThrow();
+    expect(() => does(open, 'set', { clips: [music], values: { level: -6 } })).not.toThrow();
   });
 
   it('keep a picture from being moved out of step with its sound on one', () => {

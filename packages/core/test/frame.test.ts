@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { covers, describeFrames, evaluate, frameCount, frameTime, placePicture, sourceFrameAt } from '../frame';
+import { covers, describeFrames, evaluate, pictureLayers, frameCount, frameTime, placePicture, sourceFrameAt } from '../frame';
 import { frameLength, frameStart, fromSeconds, RATES } from '../time';
 import { addFrames, does, emptyPiece, PHOTO, rates, VIDEO } from './making';
 
@@ -69,7 +69,7 @@ describe('what is seen at a time', () => {
 
   it('is the clip there, at its own time; the frame after its last belongs to the next', () => {
     const piece = addFrames(addFrames(emptyPiece(), VIDEO, 10, 60), VIDEO, 200, 30);
-    const seen = (n: number) => evaluate(piece, n * F).layers.at(-1)?.picture.time;
+    const seen = (n: number) => pictureLayers(evaluate(piece, n * F).layers).at(-1)?.picture.time;
     expect([seen(0), seen(59), seen(60), seen(89), seen(90)]).toEqual([10 * F, 69 * F, 200 * F, 229 * F, undefined]);
   });
 
@@ -77,15 +77,17 @@ describe('what is seen at a time', () => {
     const wide = addFrames(emptyPiece(), VIDEO, 0, 30);
     const id = wide.tracks[0]!.clips[0]!.id;
     expect(evaluate(wide, 0).layers.map((l) => l.kind)).toEqual(['picture']);
-    expect(evaluate(does(wide, 'fit', { clip: id, fit: 'fit', backdrop: 'blur' }), 0).layers.map((l) => l.kind)).toEqual([
+    expect(evaluate(does(wide, 'set', { clips: [id], values: { fit: 'fit', backdrop: 'blur' } }), 0).layers.map((l) => l.kind)).toEqual([
       'backdrop',
       'picture',
     ]);
-    expect(evaluate(does(wide, 'fit', { clip: id, fit: 'fit', backdrop: 'black' }), 0).layers.map((l) => l.kind)).toEqual(['picture']);
+    expect(evaluate(does(wide, 'set', { clips: [id], values: { fit: 'fit', backdrop: 'black' } }), 0).layers.map((l) => l.kind)).toEqual([
+      'picture',
+    ]);
   });
 
   it('is the same picture for a photo at any time', () => {
     const piece = addFrames(emptyPiece(), PHOTO, 0, 90);
-    expect(evaluate(piece, 50 * F).layers.at(-1)?.picture.time).toBe(0);
+    expect(pictureLayers(evaluate(piece, 50 * F).layers).at(-1)?.picture.time).toBe(0);
   });
 });

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { copyClips } from '../edits';
-import { evaluate } from '../frame';
+import { evaluate, pictureLayers } from '../frame';
 import { between, clipEnd, materialAt, materialStart, slipped, timelineAt, type Piece } from '../piece';
 import { mix, through, type PcmReader, type Processor, type Stereo } from '../sound';
 import { frameLength, RATES, toSamples } from '../time';
@@ -127,9 +127,9 @@ describe('the time of the material', () => {
   it('stands still within a nest that is frozen, whatever moves in there', () => {
     const inner = does(three(), 'nest', { clips: [id(three(), 0), id(three(), 1)], name: 'Inside' });
     const frozen = does(inner, 'freeze', { clip: id(inner, 0), at: 70 * F, length: 30 * F });
-    const shown = [70, 80, 99].map((n) => evaluate(frozen, n * F).layers.at(-1)!.picture);
+    const shown = [70, 80, 99].map((n) => pictureLayers(evaluate(frozen, n * F).layers).at(-1)!.picture);
     expect(shown.map(({ time, still }) => [time, still])).toEqual(
-      [0, 1, 2].map(() => [evaluate(inner, 70 * F).layers.at(-1)!.picture.time, true]),
+      [0, 1, 2].map(() => [pictureLayers(evaluate(inner, 70 * F).layers).at(-1)!.picture.time, true]),
     );
   });
 

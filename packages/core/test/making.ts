@@ -72,7 +72,10 @@ export const wishes = (most: number) =>
   fc.array(
     fc.record({
       name: fc.oneof(
-        { weight: 2, arbitrary: fc.constantFrom<EditName>('add', 'add', 'detach', 'split', 'move', 'trim', 'remove') },
+        {
+          weight: 2,
+          arbitrary: fc.constantFrom<EditName>('add', 'add', 'detach', 'split', 'move', 'trim', 'remove', 'nest', 'unnest', 'attach'),
+        },
         { weight: 3, arbitrary: fc.constantFrom(...(Object.keys(EDITS) as EditName[])) },
       ),
       a: fc.nat(1000),
@@ -114,16 +117,14 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
       parts: (['both', 'picture', 'sound'] as const)[b % 3],
     },
     addTrack: { kind: flag ? 'picture' : 'sound', index: c % 5 },
-    attach: { clips: some },
+    attach: { clips: c % 2 ? some : [clips.find((one) => one.silent && one.link)?.id ?? clip] },
     bringInStep: { clip },
     closeGap: { track, at: time, tracks },
     closeGaps: { track: flag ? null : track },
     detach: { clips: some },
     duplicate: { clips: some, tracks },
-    fit: { clip, fit: flag ? 'fit' : 'fill', backdrop: a % 2 ? 'blur' : 'black' },
     freeze: { clip, at: start + (c % 20) * frame, length: (1 + (b % 40)) * frame },
     keepStretch: { ...stretch, from: 0, to: stretch.to + 300 * frame },
-    level: { clip, level: (a % 80) - 60 },
     liftStretch: stretch,
     link: { clips: [clip, other] },
     mark: { place: {}, time, name: 'here', letter: 'B' },
@@ -140,6 +141,15 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
     replaceMedia: { old: media.id, media: ALL_MEDIA[c % ALL_MEDIA.length], clips: flag ? null : [clip] },
     reset: { clips: some, tracks },
     roll: { clip, also: some.slice(1), to: start + ((c % 30) - 15) * frame },
+    set: {
+      clips: some,
+      values: [
+        { fit: flag ? 'fit' : 'fill', backdrop: a % 2 ? 'blur' : 'black' },
+        { level: (a % 72) - 60 },
+        { opacity: flag ? 1 : (a % 11) / 10 },
+        { opacity: { keys: [0, 1, 2].map((n) => ({ at: (b + n * (1 + c)) * 100_000, value: n / 2, ease: 'slowBoth' })) } },
+      ][c % 4],
+    },
     setMark: { place: {}, id: marker, change: { time, note: 'moved' } },
     setRanges: { media: media.id, ranges: [{ name: '', from: c * frame, to: (c + 5) * frame }] },
     setTrack: { track, set: c % 5 === 0 ? { locked: flag } : { muted: flag, hidden: !flag } },
@@ -161,7 +171,7 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
     },
     unlink: { clips: some },
     unmark: { place: {}, ids: [marker] },
-    unnest: { clip },
+    unnest: { clip: c % 2 ? clip : (clips.find((one) => piece.nests?.[one.media])?.id ?? clip) },
     unshelve: { media: [media.id] },
   };
   return params[name];

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { EditRefused } from '../edits';
-import { evaluate } from '../frame';
+import { evaluate, pictureLayers } from '../frame';
 import { clipEnd, pieceLength, timelines, type Clip, type Piece, type Track } from '../piece';
 import { heardAt } from '../sound';
 import { frameLength, frameStart, toSamples } from '../time';
@@ -49,7 +49,10 @@ function seenAndHeard(piece: Piece, frames: number): unknown {
   const { rate } = piece.format;
   return Array.from({ length: Math.ceil(frames / 3) }, (_, n) => {
     const time = frameStart(n * 3, rate);
-    const layers = evaluate(piece, time).layers.map(({ picture: { clip: _clip, ...picture }, ...layer }) => ({ ...layer, picture }));
+    const layers = pictureLayers(evaluate(piece, time).layers).map(({ picture: { clip: _clip, ...picture }, ...layer }) => ({
+      ...layer,
+      picture,
+    }));
     const sounds = heardAt(piece, toSamples(time) + 700)
       .map(({ media, sample, gain }) => `${media} ${sample} ${gain.toFixed(6)}`)
       .sort();
@@ -120,7 +123,7 @@ describe('nesting', () => {
           let piece = tried(base, (p) => does(p, 'nest', { clips: all(p), name: 'Inside' }));
           if (piece === base) return;
           if (how === 'twice') piece = does(piece, 'nest', { clips: all(piece), name: 'Around' });
-          piece = does(piece, 'level', { clip: find(piece).id, level });
+          piece = does(piece, 'set', { clips: [find(piece).id], values: { level } });
           for (const [edge, by] of [['head', head] as const, ['tail', -tail] as const])
             piece = tried(piece, (p) => {
               const clip = find(p);

@@ -1,6 +1,6 @@
 import { copyClips } from '../edits';
 import { planSegments } from '../deliver';
-import { evaluate } from '../frame';
+import { evaluate, pictureLayers } from '../frame';
 import { clipEnd, pieceLength, type Clip, type Piece } from '../piece';
 import { heardAt, mix, neededSound } from '../sound';
 import { toSamples } from '../time';
@@ -43,8 +43,9 @@ describe('stills and nests', () => {
       [20, 45],
       [65, 40],
     ]);
-    for (const n of [20, 40, 64]) expect(evaluate(piece, n * F).layers.at(-1)!.picture).toMatchObject({ time: 50 * F, still: true });
-    expect(evaluate(piece, 65 * F).layers.at(-1)!.picture.time).toBe(50 * F);
+    for (const n of [20, 40, 64])
+      expect(pictureLayers(evaluate(piece, n * F).layers).at(-1)!.picture).toMatchObject({ time: 50 * F, still: true });
+    expect(pictureLayers(evaluate(piece, 65 * F).layers).at(-1)!.picture.time).toBe(50 * F);
     const alone = { ...piece, tracks: [piece.tracks[0]!] };
     expect(Math.max(...heard(alone).slice(toSamples(22 * F), toSamples(63 * F)))).toBe(0);
   });
@@ -59,7 +60,7 @@ describe('stills and nests', () => {
     const flat = does(three(), 'add', { track: null, media: PHOTO, at: 70 * F, from: 0, length: 30 * F });
     for (let n = 0; n < 180; n += 7) {
       const strip = (p: Piece) =>
-        evaluate(p, n * F).layers.map(({ picture: { media, time }, ...rest }) => ({ ...rest, picture: { media, time } }));
+        pictureLayers(evaluate(p, n * F).layers).map(({ picture: { media, time }, ...rest }) => ({ ...rest, picture: { media, time } }));
       expect(strip(nested())).toEqual(strip(flat));
     }
     soundsLike(nested(), flat);
@@ -74,7 +75,7 @@ describe('stills and nests', () => {
 
   it('can be trimmed, used twice and taken apart again, but never put into itself', () => {
     const trimmed = does(nested(), 'trim', { clip: id(nested(), 0), edge: 'head', to: 20 * F, rest: 'follow' });
-    expect(evaluate(trimmed, 0).layers.at(-1)!.picture.time).toBe(50 * F);
+    expect(pictureLayers(evaluate(trimmed, 0).layers).at(-1)!.picture.time).toBe(50 * F);
     const twice = does(nested(), 'duplicate', { clips: [id(nested(), 0)] });
     expect(main(twice).filter((c: Clip) => c.media === main(twice)[0]!.media)).toHaveLength(2);
     const inner = Object.keys(twice.nests!)[0]!;
@@ -103,7 +104,7 @@ describe('what is heard at one sample', () => {
     const [a, b] = main(three()).map((clip) => clip.id) as [string, string];
     const inner = does(three(), 'nest', { clips: [a, b], name: 'Inside' });
     const nest = main(inner)[0]!;
-    const piece = does(inner, 'level', { clip: nest.id, level: -6 });
+    const piece = does(inner, 'set', { clips: [nest.id], values: { level: -6 } });
     for (const frame of [30, 100, 160]) {
       const sample = toSamples(frame * F);
       const expected = heardAt(piece, sample).reduce((sum, one) => sum + one.gain * ramp(one.media, one.sample, 1)!.left[0]!, 0);

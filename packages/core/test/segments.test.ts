@@ -31,11 +31,11 @@ describe('segments of an export', () => {
     let piece = emptyPiece();
     for (let i = 0; i < 8; i += 1) piece = addFrames(piece, VIDEO, i * 10, 40);
     const before = keys(piece);
-    const changed = does(piece, 'fit', { clip: piece.tracks[0]!.clips[3]!.id, fit: 'fit', backdrop: 'black' });
+    const changed = does(piece, 'set', { clips: [piece.tracks[0]!.clips[3]!.id], values: { fit: 'fit', backdrop: 'black' } });
     expect(keys(changed).filter((key) => !before.includes(key))).toHaveLength(1);
     const removed = does(piece, 'remove', { clips: [piece.tracks[0]!.clips[0]!.id], rest: 'close' });
     expect(keys(removed).filter((key) => !before.includes(key))).toHaveLength(0);
-    const louder = does(piece, 'level', { clip: piece.tracks[0]!.clips[3]!.id, level: -9 });
+    const louder = does(piece, 'set', { clips: [piece.tracks[0]!.clips[3]!.id], values: { level: -9 } });
     expect(keys(louder)).toEqual(before);
   });
 
@@ -48,7 +48,7 @@ describe('segments of an export', () => {
     const two = addFrames(addFrames(addFrames(emptyPiece(), VIDEO, 0, 40), VIDEO, 50, 40), PHOTO, 0, 40);
     const [first, second] = two.tracks[0]!.clips;
     const gap = does(two, 'remove', { clips: [first!.id], rest: 'leave' });
-    const blurred = does(gap, 'fit', { clip: second!.id, fit: 'fit', backdrop: 'blur' });
+    const blurred = does(gap, 'set', { clips: [second!.id], values: { fit: 'fit', backdrop: 'blur' } });
     expect(planSegments(blurred, pieceLength(blurred)).map((s) => s.way)).toEqual(['black', 'drawn', 'straight']);
   });
 

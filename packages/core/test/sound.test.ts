@@ -60,7 +60,7 @@ describe('the mix', () => {
     expect(gainOf(-6)).toBeCloseTo(0.5012, 4);
     expect(gainOf(-60)).toBe(0);
     const piece = addFrames(emptyPiece(), VIDEO, 0, 60);
-    const quiet = does(piece, 'level', { clip: piece.tracks[0]!.clips[0]!.id, level: -20 });
+    const quiet = does(piece, 'set', { clips: [piece.tracks[0]!.clips[0]!.id], values: { level: -20 } });
     expect(peakOf(mix(quiet, 5000, 6000, constant))).toBeCloseTo(0.05, 6);
     quiet.tracks[0]!.muted = true;
     expect(peakOf(mix(quiet, 5000, 6000, constant))).toBe(0);

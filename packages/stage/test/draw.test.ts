@@ -14,17 +14,23 @@ function recorder(log: string[], name: string): DrawContext<string> {
     drawImage(image, ...r) {
       log.push(`${name} image ${image} @${this.globalAlpha.toFixed(2)} ${r.map((n) => Math.round(n)).join(' ')}`);
     },
+    clearRect(...r) {
+      log.push(`${name} clear ${r.join(' ')}`);
+    },
     save: () => undefined,
     restore: () => undefined,
     setTransform: () => undefined,
   };
 }
 
-function drawn(fit: 'fit' | 'fill', backdrop: 'blur' | 'black', there = true, scale = 0.5): string[] {
+function drawn(fit: 'fit' | 'fill', backdrop: 'blur' | 'black', there = true, scale = 0.5, opacity = 1): string[] {
   const piece = addFrames(emptyPiece(), VIDEO, 0, 30);
-  const frame = evaluate(does(piece, 'fit', { clip: piece.tracks[0]!.clips[0]!.id, fit, backdrop }), 0);
+  const frame = evaluate(does(piece, 'set', { clips: [piece.tracks[0]!.clips[0]!.id], values: { fit, backdrop, opacity } }), 0);
   const log: string[] = [];
-  const scratch: Scratch<string> = { canvas: (n) => ({ context: recorder(log, `scratch${n}`), image: `scratch${n}` }) };
+  const scratch: Scratch<string> = {
+    canvas: (n) => ({ context: recorder(log, `scratch${n}`), image: `scratch${n}` }),
+    layer: (n) => ({ context: recorder(log, `group${n}`), image: `group${n}` }),
+  };
   drawFrame(recorder(log, 'frame'), frame, scale, () => (there ? 'video' : null), scratch);
   return log;
 }
@@ -62,6 +68,19 @@ describe('the compositor', () => {
 
   it('leaves out a picture that is not there instead of failing', () => {
     expect(drawn('fit', 'blur', false)).toHaveLength(1);
+  });
+
+  it('draws what is half there at half, and a picture with its backdrop as one, on a canvas that was cleared', () => {
+    expect(drawn('fill', 'black', true, 0.5, 0.5).slice(1)).toEqual(['frame image video @0.50 -583 0 1707 960']);
+    const log = drawn('fit', 'blur', true, 0.5, 0.25).filter((line) => !line.startsWith('scratch'));
+    expect(log.map((line) => line.split(' ').slice(0, 4).join(' '))).toEqual([
+      'frame fill #000000 @1.00',
+      'group0 clear 0 0',
+      'group0 image scratch0 @1.00',
+      'group0 fill #000000 @0.38',
+      'group0 image video @1.00',
+      'frame image group0 @0.25',
+    ]);
   });
 
   it('draws the same at every scale', () => {

@@ -8,6 +8,7 @@ export class ServerStage {
   private readonly context: SKRSContext2D;
   private readonly pictures = new Map<string, Canvas>();
   private readonly scratches: Canvas[] = [];
+  private readonly groups: Canvas[] = [];
 
   /** @param scale output pixels per pixel of the piece */
   constructor(
@@ -42,12 +43,16 @@ export class ServerStage {
   }
 
   private readonly scratch: Scratch<Canvas> = {
-    canvas: (n, width, height) => {
-      let canvas = this.scratches[n];
-      if (!canvas || canvas.width !== width || canvas.height !== height) this.scratches[n] = canvas = createCanvas(width, height);
-      return { context: drawContext(canvas.getContext('2d')), image: canvas };
-    },
+    canvas: (n, width, height) => sized(this.scratches, n, width, height),
+    layer: (depth, width, height) => sized(this.groups, depth, width, height),
   };
+}
+
+/** Canvas `n` of some, made anew when it has another size. */
+function sized(canvases: Canvas[], n: number, width: number, height: number): { context: DrawContext<Canvas>; image: Canvas } {
+  let canvas = canvases[n];
+  if (!canvas || canvas.width !== width || canvas.height !== height) canvases[n] = canvas = createCanvas(width, height);
+  return { context: drawContext(canvas.getContext('2d')), image: canvas };
 }
 
 /** The server's context is the browser's in all that drawing uses; only the type of its images differs. */

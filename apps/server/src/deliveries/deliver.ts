@@ -78,7 +78,7 @@ export async function deliver(store: MediaStore, folder: DataFolder, cache: Segm
         done.set(file, frames);
         report();
       };
-      const used = segment.layers.map((layer) => layer.picture.media);
+      const used = segment.pictures.map((one) => one.picture.media);
       const sources = Object.fromEntries(used.map((id) => [id, pictureFile(folder, rowOf(id), 'original')]));
       const renderOne = segment.way === 'drawn' ? renderApart : renderHere;
       await renderOne({ piece, segment, files: sources, target: file, threads: missing.size < AT_ONCE ? 0 : 1, signal, onFrames });

@@ -1,7 +1,7 @@
 import { once } from 'node:events';
 import type { ChildProcess } from 'node:child_process';
 import type { Segment } from '@flimzy/core/deliver';
-import { evaluate, type Layer } from '@flimzy/core/frame';
+import { evaluate } from '@flimzy/core/frame';
 import type { Piece } from '@flimzy/core/piece';
 import { frameStart } from '@flimzy/core/time';
 import { whole } from '../files/whole';
@@ -50,14 +50,14 @@ async function renderStraight(work: SegmentWork, file: string): Promise<void> {
   const { width, height, rate } = piece.format;
   const clock = `${rate.num}/${rate.den}`;
   const onProgress = (seconds: number) => onFrames(Math.min(segment.frames, Math.round((seconds * rate.num) / rate.den)));
-  const layer = segment.layers[0];
-  if (!layer) {
+  const [shown] = segment.pictures;
+  if (!shown) {
     await ffmpeg(['-f', 'lavfi', '-i', `color=black:size=${width}x${height}:rate=${clock}`, ...output(work, file)], { signal, onProgress });
     return;
   }
-  const picture = work.fileOf(layer.picture.media);
-  const { input, filters } = stretch(picture, layer.picture.time, rate, layer.picture.still);
-  const chain = [...filters, ...intoFrame(picture.source, layer.rect, piece.format)];
+  const picture = work.fileOf(shown.picture.media);
+  const { input, filters } = stretch(picture, shown.picture.time, rate, shown.picture.still);
+  const chain = [...filters, ...intoFrame(picture.source, shown.rect, piece.format)];
   await ffmpeg(['-threads', String(work.threads), ...input, '-vf', chain.join(','), '-r', clock, ...output(work, file)], {
     signal,
     onProgress,
@@ -131,27 +131,15 @@ async function renderDrawn(work: SegmentWork, file: string): Promise<void> {
   const stop = new AbortController();
   const signal = AbortSignal.any([work.signal, stop.signal]);
   const stage = new ServerStage(width, height, 1);
-  const pictures = segment.layers
-    .filter((layer): layer is Extract<Layer, { kind: 'picture' }> => layer.kind === 'picture')
-    .map((layer) => {
-      const picture = work.fileOf(layer.picture.media);
-      const size = drawnSize(layer.rect, 1);
-      const { input, filters } = stretch(picture, layer.picture.time, rate, layer.picture.still);
-      const frames = layer.picture.still ? 1 : segment.frames;
-      const args = [
-        ...['-threads', String(work.threads)],
-        ...input,
-        '-an',
-        '-vf',
-        [...filters, ...asRgba(picture.source, size.width, size.height)].join(','),
-        '-frames:v',
-        String(frames),
-        '-f',
-        'rawvideo',
-        'pipe:1',
-      ];
-      return { clip: layer.picture.clip, size, reader: new FrameReader(args, size.width * size.height * 4, signal) };
-    });
+  const pictures = segment.pictures.map(({ picture: { media, time, still, clip }, rect, first, frames }) => {
+    const picture = work.fileOf(media);
+    const size = drawnSize(rect, 1);
+    const { input, filters } = stretch(picture, time, rate, still);
+    const vf = [...filters, ...asRgba(picture.source, size.width, size.height)].join(',');
+    const count = still ? 1 : frames;
+    const args = ['-threads', String(work.threads), ...input, '-an', '-vf', vf, '-frames:v', String(count), '-f', 'rawvideo', 'pipe:1'];
+    return { clip, size, first, end: first + count, reader: new FrameReader(args, size.width * size.height * 4, signal) };
+  });
   let encoder: ChildProcess | null = null;
   const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${width}x${height}`, '-r', `${rate.num}/${rate.den}`, '-i', 'pipe:0'];
   const encoding = ffmpeg(
@@ -165,8 +153,8 @@ async function renderDrawn(work: SegmentWork, file: string): Promise<void> {
   try {
     for (let n = 0; n < segment.frames; n += 1) {
       await Promise.all(
-        pictures.map(async ({ clip, size, reader }) => {
-          const rgba = await reader.next();
+        pictures.map(async ({ clip, size, first, end, reader }) => {
+          const rgba = n >= first && n < end ? await reader.next() : null;
           if (rgba) stage.setPicture(clip, rgba, size.width, size.height);
         }),
       );

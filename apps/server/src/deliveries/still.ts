@@ -1,4 +1,4 @@
-import { evaluate } from '@flimzy/core/frame';
+import { evaluate, pictureLayers } from '@flimzy/core/frame';
 import type { Piece } from '@flimzy/core/piece';
 import type { Flicks } from '@flimzy/core/time';
 import type { DataFolder } from '../media/folders';
@@ -20,7 +20,7 @@ export async function drawStill(
   const scale = width / piece.format.width;
   const stage = new ServerStage(width, Math.round(piece.format.height * scale), scale);
   const frame = evaluate(piece, time);
-  for (const layer of frame.layers) {
+  for (const layer of pictureLayers(frame.layers)) {
     if (layer.kind !== 'picture') continue;
     const row = await store.row(layer.picture.media);
     if (row.status !== 'ready') continue;

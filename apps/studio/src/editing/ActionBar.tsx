@@ -118,7 +118,7 @@ function FitButton({ piece, id }: { piece: Piece; id: string }) {
         icon={Frame}
         label={fills ? 'Show the whole picture' : 'Fill the frame'}
         caption={fills ? 'Fit' : 'Fill'}
-        onPress={() => edit('fit', { clip: id, fit: fills ? 'fit' : 'fill', backdrop: found.clip.backdrop })}
+        onPress={() => edit('set', { clips: [id], values: { fit: fills ? 'fit' : 'fill', backdrop: found.clip.backdrop } })}
         testID="fit"
       />
     </View>

@@ -1,16 +1,4 @@
-import {
-  LEVEL_MAX,
-  LEVEL_MIN,
-  clipEnd,
-  findClip,
-  isHeard,
-  isStill,
-  materialIn,
-  apartBy,
-  type Clip,
-  type Piece,
-  type Track,
-} from '@flimzy/core/piece';
+import { clipEnd, findClip, isHeard, isStill, materialIn, apartBy, type Clip, type Piece, type Track } from '@flimzy/core/piece';
 import { formatTimecode, frameLength, parseTimecode, rateName } from '@flimzy/core/time';
 import { memo } from 'react';
 import { View } from 'react-native';
@@ -18,6 +6,7 @@ import { useDebounce } from 'use-debounce';
 import { Button } from '../look/Button';
 import { FigureField } from '../look/Field';
 import { Text } from '../look/Text';
+import { PropertyFigures } from './PropertyFigures';
 import { actionOf } from './actions';
 import { edit, useEditor, usePiece, useSettledPiece } from './editor';
 
@@ -56,8 +45,13 @@ const Figures = memo(function Figures({ piece, selected }: { piece: Piece | null
   return found ? <ClipCard piece={piece} clip={found.clip} track={found.track} /> : null;
 });
 
+/** Whether a clip has a picture, or a sound, of its own to set something of. */
+const hasSide = (piece: Piece, { clip, track }: { clip: Clip; track: Track }, side: 'picture' | 'sound') =>
+  side === 'sound' ? isHeard(clip, piece.media[clip.media]) : track.kind === 'picture';
+
 function SeveralCard({ piece, selected }: { piece: Piece; selected: readonly string[] }) {
-  const clips = selected.flatMap((id) => findClip(piece, id)?.clip ?? []);
+  const found = selected.flatMap((id) => findClip(piece, id) ?? []);
+  const clips = found.map(({ clip }) => clip);
   const { rate } = piece.format;
   const total = clips.reduce((sum, clip) => sum + clip.length, 0);
   return (
@@ -68,6 +62,7 @@ function SeveralCard({ piece, selected }: { piece: Piece; selected: readonly str
       <FigureField label="Together" value={formatTimecode(total, rate)} />
       <FigureField label="From" value={formatTimecode(Math.min(...clips.map((c) => c.start)), rate)} />
       <FigureField label="To" value={formatTimecode(Math.max(...clips.map(clipEnd)), rate)} />
+      <PropertyFigures clips={clips} has={(side) => found.every((one) => hasSide(piece, one, side))} />
     </View>
   );
 }
@@ -97,12 +92,6 @@ function ClipCard({ piece, clip, track }: { piece: Piece; clip: Clip; track: Tra
     const to = parseTimecode(text, rate, materialIn(clip));
     if (to === null || to < 0) return NO_TIME;
     return edit('slip', { clips: [clip.id], by: to - materialIn(clip) }) ? null : 'There is not so much material.';
-  };
-  const level = (text: string) => {
-    const db = Number(text.replace(/db/i, '').replace('−', '-').replace(',', '.').trim());
-    if (!Number.isFinite(db) || db > LEVEL_MAX) return `A level is between ${LEVEL_MIN} and +${LEVEL_MAX} dB.`;
-    edit('level', { clip: clip.id, level: Math.max(LEVEL_MIN, db) });
-    return null;
   };
   const soundTo = (edge: 'head' | 'tail') => (text: string) => {
     const by = readSigned(text, piece);
@@ -139,15 +128,7 @@ function ClipCard({ piece, clip, track }: { piece: Piece; clip: Clip; track: Tra
           onStep={(by) => edit('slip', { clips: [clip.id], by: by * frame })}
         />
       ) : null}
-      {heard ? (
-        <FigureField
-          label="Level"
-          testID="card-level"
-          value={clip.level <= LEVEL_MIN ? 'off' : `${clip.level.toFixed(1).replace('-', '−')} dB`}
-          onSubmit={level}
-          onStep={(by) => edit('level', { clip: clip.id, level: Math.max(LEVEL_MIN, Math.min(LEVEL_MAX, clip.level + by * 0.5)) })}
-        />
-      ) : null}
+      <PropertyFigures clips={[clip]} has={(side) => hasSide(piece, { clip, track }, side)} />
       {heard && track.kind === 'picture' ? (
         <>
           <FigureField label="Sound in" testID="card-sound-in" value={signed(-(clip.lead ?? 0), piece)} onSubmit={soundTo('head')} />

@@ -95,7 +95,7 @@ function OneClip({
         <Button
           label={clip.backdrop === 'blur' ? 'Black behind the picture' : 'Its own blur behind the picture'}
           onPress={() => {
-            edit('fit', { clip: clip.id, fit: 'fit', backdrop: clip.backdrop === 'blur' ? 'black' : 'blur' });
+            edit('set', { clips: [clip.id], values: { fit: 'fit', backdrop: clip.backdrop === 'blur' ? 'black' : 'blur' } });
             closePanel();
           }}
         />

@@ -1,4 +1,4 @@
-import { evaluate, lastShown } from '@flimzy/core/frame';
+import { evaluate, lastShown, pictureLayers } from '@flimzy/core/frame';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { fromSamples, SAMPLE_RATE, toSamples, type Flicks } from '@flimzy/core/time';
 import type { EngineListener, PreviewEngine } from './engine';
@@ -70,7 +70,7 @@ export class ExactEngine implements PreviewEngine {
   tryOut(piece: Piece, time: Flicks): void {
     const frame = evaluate(piece, lastShown(piece, time));
     const media = Object.fromEntries(
-      frame.layers.flatMap(({ picture: { media: id } }) => (piece.media[id] ? [[id, piece.media[id]]] : [])),
+      pictureLayers(frame.layers).flatMap(({ picture: { media: id } }) => (piece.media[id] ? [[id, piece.media[id]]] : [])),
     );
     this.tellPicture({ type: 'tryOut', time, frame, media });
   }

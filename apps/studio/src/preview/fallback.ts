@@ -1,4 +1,4 @@
-import { evaluate, lastShown } from '@flimzy/core/frame';
+import { evaluate, lastShown, pictureLayers } from '@flimzy/core/frame';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { heardAt } from '@flimzy/core/sound';
 import { fromSeconds, SAMPLE_RATE, toGridBelow, toSamples, toSeconds, type Flicks } from '@flimzy/core/time';
@@ -17,6 +17,7 @@ export class FallbackEngine implements PreviewEngine {
   private readonly context = this.element.getContext('2d', { alpha: false });
   private readonly elements = new Map<string, Element>();
   private readonly scratches: HTMLCanvasElement[] = [];
+  private readonly groups: HTMLCanvasElement[] = [];
   private piece: Piece | null = null;
   /** Shown instead while something is dragged. */
   private tried: Piece | null = null;
@@ -27,13 +28,8 @@ export class FallbackEngine implements PreviewEngine {
   constructor(private readonly listener: EngineListener) {}
 
   private readonly scratch: Scratch<CanvasImageSource> = {
-    canvas: (n, width, height) => {
-      const made = (this.scratches[n] ??= document.createElement('canvas'));
-      if (made.width !== width || made.height !== height) Object.assign(made, { width, height });
-      const context = made.getContext('2d');
-      if (!context) throw new Error('no 2D canvas');
-      return { context, image: made };
-    },
+    canvas: (n, width, height) => sized(this.scratches, n, width, height),
+    layer: (depth, width, height) => sized(this.groups, depth, width, height),
   };
 
   setPiece(piece: Piece): void {
@@ -77,7 +73,7 @@ export class FallbackEngine implements PreviewEngine {
   private seek(piece: Piece, time: Flicks): void {
     this.wanted = time;
     if (this.started) return;
-    for (const { picture } of evaluate(piece, lastShown(piece, time)).layers) {
+    for (const { picture } of pictureLayers(evaluate(piece, lastShown(piece, time)).layers)) {
       const element = this.elementFor(picture.clip, picture.media, false);
       if (element instanceof HTMLMediaElement) element.currentTime = toSeconds(picture.time) + 0.001;
     }
@@ -129,7 +125,7 @@ export class FallbackEngine implements PreviewEngine {
       going.add(name);
       if (element.paused) void element.play().catch(() => undefined);
     };
-    for (const { picture } of evaluate(piece, now).layers)
+    for (const { picture } of pictureLayers(evaluate(piece, now).layers))
       keepUp(picture.clip, this.elementFor(picture.clip, picture.media, false), toSeconds(picture.time), !picture.still);
     for (const one of heardAt(piece, toSamples(now))) {
       const name = `sound ${one.clip}`;
@@ -166,4 +162,13 @@ function drawable(element: Element | undefined): CanvasImageSource | null {
   if (element instanceof HTMLVideoElement) return element.readyState >= 2 ? element : null;
   if (element instanceof HTMLImageElement) return element.complete && element.naturalWidth > 0 ? element : null;
   return null;
+}
+
+/** Canvas `n` of some, at a size. */
+function sized(canvases: HTMLCanvasElement[], n: number, width: number, height: number) {
+  const made = (canvases[n] ??= document.createElement('canvas'));
+  if (made.width !== width || made.height !== height) Object.assign(made, { width, height });
+  const context = made.getContext('2d');
+  if (!context) throw new Error('no 2D canvas');
+  return { context, image: made };
 }

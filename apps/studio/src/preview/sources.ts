@@ -1,12 +1,5 @@
-import { FrameTimes, frameTime, sourceFrameAt } from '@flimzy/core/frame';
-import { toSeconds, type Flicks } from '@flimzy/core/time';
-import { Input, MP4, UrlSource, VideoSampleSink, type VideoSample } from 'mediabunny';
-
-/** Half a millisecond: a frame is asked for just after its own begin, so that no rounding gives the one before. */
-const JUST_AFTER = 0.0005;
-
-/** Past this many frames ahead it is quicker to seek than to decode on. */
-const RUN_ON = 14;
+import { FrameTimes } from '@flimzy/core/frame';
+import { Input, MP4, UrlSource, VideoSampleSink } from 'mediabunny';
 
 /** The proxy of a video: opened once, shared by all clips that show it. */
 export class VideoSource {
@@ -19,11 +12,8 @@ export class VideoSource {
   }
 
   private async open(urls: { proxy: string; frames: string }): Promise<{ frames: FrameTimes; sink: VideoSampleSink }> {
-    const response = await fetch(urls.frames);
-    if (!response.ok) throw new Error('not there');
-    const frames = FrameTimes.parse(await response.json());
     this.input = new Input({ source: new UrlSource(urls.proxy), formats: [MP4] });
-    const track = await this.input.getPrimaryVideoTrack();
+    const [frames, track] = await Promise.all([framesAt(urls.frames), this.input.getPrimaryVideoTrack()]);
     if (!track) throw new Error('the proxy has no picture');
     return { frames, sink: new VideoSampleSink(track) };
   }
@@ -33,70 +23,50 @@ export class VideoSource {
   }
 
   close(): void {
-    void this.opened.then(() => this.input?.dispose()).catch(() => undefined);
+    void this.opened.catch(() => undefined).then(() => this.input?.dispose());
   }
 }
 
-/** What one clip shows: holds the frame last asked for, and reads on from it while playing. */
-export class ClipReader {
-  /** Set while a frame is held. */
-  held: { frame: number; sample: VideoSample } | null = null;
-  private run: { iterator: AsyncGenerator<VideoSample, void, unknown>; next: VideoSample | null } | null = null;
+async function framesAt(url: string): Promise<FrameTimes> {
+  const response = await fetch(url);
+  if (!response.ok) throw new Error('not there');
+  return FrameTimes.parse(await response.json());
+}
 
-  constructor(private readonly source: VideoSource) {}
+/** A photo as it is drawn. It is closed when it is let go and nobody looks at it any more. */
+export class PhotoSource {
+  private readonly bitmap: Promise<ImageBitmap>;
+  private lookers = 0;
+  private gone = false;
 
-  /**
-   * The frame that shows at a time of the material, or null when the source is gone.
-   * @param onward true while playing: frames are decoded in a row instead of sought
-   */
-  async frameAt(time: Flicks, onward: boolean): Promise<{ frame: number; sample: VideoSample } | null> {
-    const { frames, sink } = await this.source.ready();
-    const frame = sourceFrameAt(frames, time);
-    if (this.held?.frame === frame) return this.held;
-    const at = toSeconds(frameTime(frames, frame)) + JUST_AFTER;
-    const ahead = this.held ? frame - this.held.frame : Infinity;
-    const sample = onward ? await this.readOn(sink, at, ahead) : await this.seek(sink, at);
-    if (!sample) return this.held;
-    this.held?.sample.close();
-    this.held = { frame, sample };
-    return this.held;
+  constructor(url: string) {
+    this.bitmap = fetch(url)
+      .then((response) => (response.ok ? response.blob() : Promise.reject(new Error('not there'))))
+      .then((blob) => createImageBitmap(blob));
+    this.bitmap.catch(() => undefined); // told where it is asked for
   }
 
-  private async seek(sink: VideoSampleSink, at: number): Promise<VideoSample | null> {
-    await this.stopRun();
-    return sink.getSample(at);
-  }
-
-  private async readOn(sink: VideoSampleSink, at: number, ahead: number): Promise<VideoSample | null> {
-    if (!this.run || ahead <= 0 || ahead > RUN_ON) {
-      await this.stopRun();
-      this.run = { iterator: sink.samples(at), next: null };
+  /** The picture, until `done` is called. @throws when it cannot be had */
+  async look(): Promise<{ image: ImageBitmap; done: () => void }> {
+    this.lookers += 1;
+    const done = () => {
+      this.lookers -= 1;
+      this.closeWhenFree();
+    };
+    try {
+      return { image: await this.bitmap, done };
+    } catch (error) {
+      done();
+      throw error;
     }
-    const { run } = this;
-    let best: VideoSample | null = null;
-    for (;;) {
-      const next = run.next ?? (await run.iterator.next()).value ?? null;
-      run.next = null;
-      if (!next) return best;
-      if (next.timestamp > at) {
-        run.next = next;
-        return best;
-      }
-      best?.close();
-      best = next;
-    }
-  }
-
-  private async stopRun(): Promise<void> {
-    const { run } = this;
-    this.run = null;
-    run?.next?.close();
-    await run?.iterator.return();
   }
 
   close(): void {
-    this.held?.sample.close();
-    this.held = null;
-    void this.stopRun();
+    this.gone = true;
+    this.closeWhenFree();
+  }
+
+  private closeWhenFree(): void {
+    if (this.gone && this.lookers === 0) void this.bitmap.then((bitmap) => bitmap.close()).catch(() => undefined);
   }
 }

@@ -9,7 +9,7 @@ const unsent = () =>
     .map((key) => localStorage.getItem(key) ?? '');
 const idOf = (server: MemoryServer, n: number) => server.head.piece.tracks[0]!.clips[n]!.id;
 let count = 0;
-const theirs = (name: 'level' | 'remove', params: never): EditRequest => {
+const theirs = (name: 'set' | 'remove', params: never): EditRequest => {
   count += 1;
   return editRequest(`00000000-0000-4000-a000-${String(count).padStart(12, '0')}`, name, params);
 };
@@ -33,7 +33,7 @@ describe('an edit', () => {
     const server = new MemoryServer(three());
     const { sync, seen } = open();
     await sync.open();
-    sync.edit('level', { clip: idOf(server, 0), level: -6 });
+    sync.edit('set', { clips: [idOf(server, 0)], values: { level: -6 } });
     expect((seen.shown as typeof server.head.piece).tracks[0]!.clips[0]!.level).toBe(-6);
     expect(unsent().join()).toContain('level');
     await settle();
@@ -46,7 +46,9 @@ describe('an edit', () => {
     const server = new MemoryServer(three());
     const { sync } = open();
     await sync.open();
-    expect(sync.edit('level', { clip: 'nobody', level: 0 })).toEqual({ refused: expect.stringMatching(/no longer in the piece/) });
+    expect(sync.edit('set', { clips: ['nobody'], values: { level: 0 } })).toEqual({
+      refused: expect.stringMatching(/no longer in the piece/),
+    });
     expect(sync.undo()).toEqual({ refused: 'There is nothing to undo.' });
     expect(sync.redo()).toEqual({ refused: 'There is nothing to redo.' });
     await settle();
@@ -61,8 +63,8 @@ describe('while the server is away', () => {
     const first = open();
     await first.sync.open();
     server.away = true;
-    first.sync.edit('level', { clip: idOf(server, 0), level: -6 });
-    first.sync.edit('level', { clip: idOf(server, 1), level: -9 });
+    first.sync.edit('set', { clips: [idOf(server, 0)], values: { level: -6 } });
+    first.sync.edit('set', { clips: [idOf(server, 1)], values: { level: -9 } });
     first.sync.undo();
     await settle();
     expect(first.seen.pending).toBe(3);
@@ -98,8 +100,8 @@ describe('while the server is away', () => {
     const { sync, seen } = open();
     await sync.open();
     server.away = true;
-    sync.edit('level', { clip: a, level: -6 });
-    sync.edit('level', { clip: b, level: -7 });
+    sync.edit('set', { clips: [a], values: { level: -6 } });
+    sync.edit('set', { clips: [b], values: { level: -7 } });
     await settle();
     server.away = false;
     server.take(theirs('remove', { clips: [a], rest: 'leave' } as never));
@@ -122,9 +124,9 @@ describe('what the server does not take', () => {
     const bad = (request: EditRequest) => request.kind === 'do' && request.name === 'rename';
     server.trouble = (requests) => (requests.some(bad) ? status : null);
     server.away = true;
-    sync.edit('level', { clip: idOf(server, 0), level: -6 });
+    sync.edit('set', { clips: [idOf(server, 0)], values: { level: -6 } });
     sync.edit('rename', { clip: null, name: 'Not this' });
-    sync.edit('level', { clip: idOf(server, 1), level: -9 });
+    sync.edit('set', { clips: [idOf(server, 1)], values: { level: -9 } });
     server.away = false;
     for (let i = 0; i < 12; i += 1) await jest.advanceTimersByTimeAsync(3100);
     expect(server.head.piece.tracks[0]!.clips.map((c) => c.level)).toEqual([-6, -9, 0]);
@@ -147,7 +149,7 @@ describe('what the server does not take', () => {
     const { sync, seen } = open();
     await sync.open();
     server.trouble = () => 507;
-    sync.edit('level', { clip: idOf(server, 0), level: -6 });
+    sync.edit('set', { clips: [idOf(server, 0)], values: { level: -6 } });
     await settle();
     expect([seen.pending, seen.trouble, sync.aside]).toEqual([1, ['Not with 507.'], []]);
     sync.close();
@@ -157,7 +159,8 @@ describe('what the server does not take', () => {
 describe('what is not sent yet', () => {
   it('of a window that is there is left to it; of one that is gone it is taken over', async () => {
     const server = new MemoryServer(three());
-    const theirs = (n: number) => editRequest(`00000000-0000-4000-b000-00000000000${n}`, 'level', { clip: idOf(server, n), level: -6 });
+    const theirs = (n: number) =>
+      editRequest(`00000000-0000-4000-b000-00000000000${n}`, 'set', { clips: [idOf(server, n)], values: { level: -6 } });
     localStorage.setItem('flimzy.window.there', String(Date.now()));
     localStorage.setItem('flimzy.unsent.piece.there', JSON.stringify([theirs(0)]));
     localStorage.setItem('flimzy.unsent.piece.gone', JSON.stringify([theirs(1)]));
@@ -177,8 +180,8 @@ describe('what is not sent yet', () => {
     const full = jest.spyOn(Object.getPrototypeOf(localStorage) as Storage, 'setItem').mockImplementation(() => {
       throw new DOMException('full', 'QuotaExceededError');
     });
-    sync.edit('level', { clip: idOf(server, 0), level: -6 });
-    sync.edit('level', { clip: idOf(server, 1), level: -7 });
+    sync.edit('set', { clips: [idOf(server, 0)], values: { level: -6 } });
+    sync.edit('set', { clips: [idOf(server, 1)], values: { level: -7 } });
     expect(seen.trouble).toEqual([expect.stringMatching(/no room left/)]);
     full.mockRestore();
     await settle();
@@ -190,7 +193,7 @@ describe('what is not sent yet', () => {
 describe('undo and redo', () => {
   it('have no end: what is deeper than what was sent is fetched when it is reached, each once', async () => {
     const server = new MemoryServer(three());
-    for (let n = 0; n < 50; n += 1) server.take(theirs('level', { clip: idOf(server, 0), level: -n / 10 } as never));
+    for (let n = 0; n < 50; n += 1) server.take(theirs('set', { clips: [idOf(server, 0)], values: { level: -n / 10 } } as never));
     server.sent = 8;
     const { sync } = open();
     await sync.open();
@@ -221,7 +224,7 @@ describe('two windows', () => {
     await two.sync.open();
     one.sync.edit('split', { clips: [idOf(server, 1)], at: 100 * F });
     two.sync.edit('remove', { clips: [idOf(server, 0)], rest: 'close' });
-    one.sync.edit('level', { clip: idOf(server, 2), level: -3 });
+    one.sync.edit('set', { clips: [idOf(server, 2)], values: { level: -3 } });
     await settle();
     one.sync.catchUp(server.head.revision);
     two.sync.catchUp(server.head.revision);
@@ -236,7 +239,7 @@ describe('two windows', () => {
     const server = new MemoryServer(three());
     const { sync } = open();
     await sync.open();
-    sync.edit('level', { clip: idOf(server, 0), level: -6 });
+    sync.edit('set', { clips: [idOf(server, 0)], values: { level: -6 } });
     await settle();
     const asked = server.asked.length;
     sync.catchUp(1);

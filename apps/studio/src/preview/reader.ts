@@ -1,0 +1,102 @@
+import { frameTime, sourceFrameAt } from '@flimzy/core/frame';
+import { toSeconds, type Flicks } from '@flimzy/core/time';
+import type { VideoSample, VideoSampleSink } from 'mediabunny';
+import PQueue from 'p-queue';
+import type { VideoSource } from './sources';
+
+/** Half a millisecond: a frame is asked for just after its own begin, so that no rounding gives the one before. */
+const JUST_AFTER = 0.0005;
+
+/** Past this many frames ahead it is quicker to seek than to decode on. */
+const RUN_ON = 14;
+
+/** A frame of a source, for whoever asked: they close the image. */
+export interface Frame {
+  frame: number;
+  image: VideoFrame;
+}
+
+/**
+ * What one clip shows: holds the frame last asked for, and reads on from it while playing. What is asked of it is done one after the
+ * other, closing too, so that no sample is closed while it is looked at, and none is left open.
+ */
+export class ClipReader {
+  private held: { frame: number; sample: VideoSample } | null = null;
+  private run: { iterator: AsyncGenerator<VideoSample, void, unknown>; next: VideoSample | null } | null = null;
+  private readonly turns = new PQueue({ concurrency: 1 });
+  private closed = false;
+
+  constructor(private readonly source: VideoSource) {}
+
+  /**
+   * The frame that shows at a time of the material, or null when there is none. @throws when it cannot be decoded
+   * @param onward true while playing: frames are decoded in a row instead of sought
+   */
+  frameAt(time: Flicks, onward: boolean): Promise<Frame | null> {
+    return this.turns.add(() => this.find(time, onward), { throwOnTimeout: true });
+  }
+
+  private async find(time: Flicks, onward: boolean): Promise<Frame | null> {
+    if (this.closed) return null;
+    const { frames, sink } = await this.source.ready();
+    const frame = sourceFrameAt(frames, time);
+    if (this.held?.frame !== frame) {
+      const at = toSeconds(frameTime(frames, frame)) + JUST_AFTER;
+      const ahead = this.held ? frame - this.held.frame : Infinity;
+      const sample = onward ? await this.readOn(sink, at, ahead) : await this.seek(sink, at);
+      if (sample) {
+        this.held?.sample.close();
+        this.held = { frame, sample };
+      }
+    }
+    return this.held && { frame: this.held.frame, image: this.held.sample.toVideoFrame() };
+  }
+
+  private async seek(sink: VideoSampleSink, at: number): Promise<VideoSample | null> {
+    await this.stopRun();
+    return sink.getSample(at);
+  }
+
+  private async readOn(sink: VideoSampleSink, at: number, ahead: number): Promise<VideoSample | null> {
+    if (!this.run || ahead <= 0 || ahead > RUN_ON) {
+      await this.stopRun();
+      this.run = { iterator: sink.samples(at), next: null };
+    }
+    const { run } = this;
+    let best: VideoSample | null = null;
+    try {
+      for (;;) {
+        const next = run.next ?? (await run.iterator.next()).value ?? null;
+        run.next = null;
+        if (!next) return best;
+        if (next.timestamp > at) {
+          run.next = next;
+          return best;
+        }
+        best?.close();
+        best = next;
+      }
+    } catch (error) {
+      best?.close();
+      this.run = null;
+      throw error;
+    }
+  }
+
+  private async stopRun(): Promise<void> {
+    const { run } = this;
+    this.run = null;
+    run?.next?.close();
+    await run?.iterator.return();
+  }
+
+  /** Closes all it holds, once what is being asked of it is done. */
+  close(): void {
+    this.closed = true;
+    void this.turns.add(async () => {
+      this.held?.sample.close();
+      this.held = null;
+      await this.stopRun().catch(() => undefined);
+    });
+  }
+}

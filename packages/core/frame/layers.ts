@@ -1,0 +1,51 @@
+import type { Flicks } from '../time';
+import { covers, type Rect } from './placement';
+
+/** A picture taken from a media item. */
+export interface PictureRef {
+  media: string;
+  /** Time in the material, in flicks. */
+  time: Flicks;
+  /** The clip it is shown for (within nests, the clips on the way to it, joined by `/`): two clips of one item are two pictures. */
+  clip: string;
+  /** The same moment throughout: a photo, or a frozen frame. */
+  still?: true;
+  /** Something shines through it. */
+  alpha?: true;
+}
+
+/** One thing drawn. Layers are drawn in order, each over those before it. */
+export type Layer =
+  /** The picture laid into `rect`. */
+  | { kind: 'picture'; picture: PictureRef; rect: Rect; opacity: number }
+  /** The picture blurred and darkened, covering the frame: what stands behind one that does not fill it. */
+  | { kind: 'backdrop'; picture: PictureRef; rect: Rect }
+  /** Several layers as one, on nothing: what a nest shows, or a picture with what stands behind it, where it is not wholly there. */
+  | { kind: 'group'; layers: Layer[]; opacity: number };
+
+/** The layers that take a picture, within groups too, lowest first. */
+export function pictureLayers(layers: readonly Layer[]): Exclude<Layer, { kind: 'group' }>[] {
+  return layers.flatMap((layer) => (layer.kind === 'group' ? pictureLayers(layer.layers) : [layer]));
+}
+
+/** Whether a layer leaves nothing of what is under it. */
+export function hides(layer: Layer, frame: { width: number; height: number }): boolean {
+  if (layer.kind === 'group') return layer.opacity === 1 && layer.layers.some((one) => hides(one, frame));
+  return !layer.picture.alpha && (layer.kind === 'backdrop' || (layer.opacity === 1 && covers(layer.rect, frame)));
+}
+
+/** Layers without those that are wholly covered, so that nobody decodes them. */
+export function uncovered(layers: Layer[], frame: { width: number; height: number }): Layer[] {
+  const lowest = layers.findLastIndex((layer) => hides(layer, frame));
+  return lowest > 0 ? layers.slice(lowest) : layers;
+}
+
+/** Layers as they are seen so much of: one layer by itself, several as a group; none where there is nothing of them. */
+export function faded(all: Layer[], opacity: number, frame: { width: number; height: number }): Layer[] {
+  if (opacity >= 1) return all;
+  const layers = uncovered(all, frame);
+  if (opacity <= 0 || layers.length === 0) return [];
+  const [only] = layers;
+  if (layers.length === 1 && only && only.kind !== 'backdrop') return [{ ...only, opacity: only.opacity * opacity }];
+  return [{ kind: 'group', layers, opacity }];
+}

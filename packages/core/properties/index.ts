@@ -1,0 +1,67 @@
+import { z } from 'zod';
+import type { Flicks } from '../time';
+import { backdrop } from './backdrop';
+import { changes, valueAt, type Curve } from './curve';
+import { fit } from './fit';
+import { level } from './level';
+import { opacity } from './opacity';
+import type { Property } from './property';
+
+export { changes, Ease, valueAt, type Curve } from './curve';
+export { Backdrop } from './backdrop';
+export { Fit } from './fit';
+export { LEVEL_MAX, LEVEL_MIN } from './level';
+
+/** Every property of a clip, by the name of its field. A new one is one file and one line here. */
+export const PROPERTIES = { fit, backdrop, level, opacity } as const;
+
+export type PropertyName = keyof typeof PROPERTIES;
+type Table = typeof PROPERTIES;
+
+/** The type of a property's value. */
+export type PropertyValue<N extends PropertyName> = z.output<Table[N]['schema']>;
+
+type Shape = { [N in PropertyName]: Table[N]['always'] extends true ? Table[N]['schema'] : z.ZodOptional<Table[N]['schema']> };
+type Values = { [N in PropertyName]: z.ZodOptional<Table[N]['schema']> };
+
+const entries = Object.entries(PROPERTIES) as [PropertyName, Table[PropertyName]][];
+
+/** The fields of a clip that are its properties. */
+export const PROPERTY_SHAPE = Object.fromEntries(
+  entries.map(([name, { schema, always }]) => [name, always ? schema : schema.optional()]),
+) as Shape;
+
+/** Some properties of a clip with their values. */
+export const PropertyValues = z.object(Object.fromEntries(entries.map(([name, { schema }]) => [name, schema.optional()])) as Values);
+export type PropertyValues = z.infer<typeof PropertyValues>;
+
+/** The names of all properties. */
+export const PROPERTY_NAMES: readonly PropertyName[] = entries.map(([name]) => name);
+
+/** The properties that may change within a clip. */
+const CURVES: readonly PropertyName[] = entries.filter(([, { keys }]) => keys).map(([name]) => name);
+
+/** The properties that a clip has only where they are not plain. */
+export const SELDOM: readonly PropertyName[] = entries.filter(([, { always }]) => !always).map(([name]) => name);
+
+/** What an entry of the table knows, for whoever goes through several: values are taken for what the schema makes of them. */
+export function propertyOf<N extends PropertyName>(name: N): Property<z.ZodType<PropertyValue<N>>, boolean> {
+  return PROPERTIES[name] as unknown as Property<z.ZodType<PropertyValue<N>>, boolean>;
+}
+
+/** What stays of properties that change when a clip is frozen at a moment of its material (flicks): their values there. */
+export function heldAt(clip: PropertyValues, moment: Flicks): PropertyValues {
+  const changing = PROPERTY_NAMES.filter((name) => changes(clip[name]));
+  return Object.fromEntries(changing.map((name) => [name, valueAt(clip[name] as Curve, moment)]));
+}
+
+/** Whether any property of a clip changes within it. */
+export function isChanging(clip: PropertyValues): boolean {
+  for (const name of CURVES) if (changes(clip[name])) return true;
+  return false;
+}
+
+/** The value of a property of a clip; what it is plainly where the field is missing. */
+export function valueOf<N extends PropertyName>(clip: PropertyValues, name: N): PropertyValue<N> {
+  return (clip[name] ?? PROPERTIES[name].plain) as PropertyValue<N>;
+}
