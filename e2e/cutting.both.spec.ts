@@ -213,7 +213,10 @@ test('markers: dropped, named, moved by typing, jumped to', async ({ page }, inf
 
 test('the same end of several clips is pulled at once; the head of the first grows again', async ({ page }, info) => {
   await openPiece(page, `Ends ${info.project.name}`, THREE);
-  for (let i = 0; i < 2; i += 1) await press(page.getByTestId('zoom-in'));
+  for (let i = 0; i < 2; i += 1) {
+    await press(page.getByTestId('more'));
+    await press(page.getByTestId('do-zoom-in'));
+  }
   await goTo(page, '2.00');
   await selectClip(page, 0);
   await press(page.getByTestId('gather'));

@@ -51,7 +51,9 @@ try {
     say: (line) => console.log(line),
   });
   ({ closing } = running);
-  closeWithGrace({ delay: 30_000 }, async ({ err }) => {
+  // What one request or one job leaves behind is told, and ends nothing else.
+  process.on('unhandledRejection', (error) => running.app.log.error(error, 'a promise was rejected that nobody waited for'));
+  closeWithGrace({ delay: 30_000, skip: ['unhandledRejection'] }, async ({ err }) => {
     if (err) console.error(err);
     await running.app.close();
     console.log('Flimzy has stopped. Everything is saved.');

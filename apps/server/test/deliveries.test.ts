@@ -281,6 +281,24 @@ describe('exporting again', () => {
     expect((await server.fetch('deliveryFile', { id: running.id })).status).toBe(409);
   });
 
+  it('stays cancelled whenever that was asked for, though its rendering was just about to begin or to end', async () => {
+    const piece = await pieceOf(small({ num: 30, den: 1 }), [['dusk', 3, 4]]);
+    const cancelled: string[] = [];
+    for (let n = 0; n < 10; n += 1) {
+      const { id } = await server.call<Delivery>('newDelivery', {}, {}, { piece: piece.id });
+      if (n % 2 === 1) await new Promise((resolve) => setTimeout(resolve, n * 60)); // somewhere on its way: wherever, it holds
+      if ((await server.call<Delivery>('cancelDelivery', { id })).status === 'cancelled') cancelled.push(id);
+      else await server.call('deleteDelivery', { id });
+    }
+    expect((await server.deliver(piece.id)).status).toBe('done');
+    const all = await server.call<Delivery[]>('listDeliveries', {}, { piece: piece.id });
+    for (const id of cancelled) {
+      expect(all.find((one) => one.id === id)?.status).toBe('cancelled');
+      expect((await server.fetch('deliveryFile', { id })).status).toBe(409);
+    }
+    expect(cancelled.length).toBeGreaterThan(0);
+  });
+
   it('says what is wrong when there is nothing in the piece', async () => {
     const { id } = await server.newPiece();
     const response = await server.fetch('newDelivery', {}, {}, { piece: id });

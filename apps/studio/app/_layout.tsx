@@ -40,7 +40,9 @@ export default function Layout() {
             </Text>
           </View>
         )}
-        <Stack screenOptions={{ headerShown: false, animation: 'none', contentStyle: { backgroundColor: 'transparent' } }} />
+        <View role="main" className="flex-1">
+          <Stack screenOptions={{ headerShown: false, animation: 'none', contentStyle: { backgroundColor: 'transparent' } }} />
+        </View>
         <Notices />
         <DropZone />
       </View>

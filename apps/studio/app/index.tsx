@@ -2,7 +2,7 @@ import type { PieceSummary } from '@flimzy/contract';
 import { useRouter } from 'expo-router';
 import HardDrive from 'lucide-react-native/icons/hard-drive';
 import Plus from 'lucide-react-native/icons/plus';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { ScrollView, useWindowDimensions, View } from 'react-native';
 import { usePieces } from '../src/api/queries';
 import { Button, IconButton } from '../src/look/Button';
@@ -10,6 +10,7 @@ import { Text } from '../src/look/Text';
 import { NewPieceSheet } from '../src/pieces/NewPieceSheet';
 import { PieceMenu } from '../src/pieces/PieceMenu';
 import { PieceTile } from '../src/pieces/PieceTile';
+import { warmUp } from '../src/preview/warm';
 import { StorageSheet } from '../src/storage/StorageSheet';
 
 /** All pieces, last changed first. */
@@ -20,6 +21,10 @@ export default function Pieces() {
   const [menu, setMenu] = useState<PieceSummary | null>(null);
   const { width } = useWindowDimensions();
   const router = useRouter();
+  const there = pieces !== undefined;
+  useEffect(() => {
+    if (there) warmUp();
+  }, [there]);
   const room = Math.min(width, 1180) - 40;
   const columns = Math.max(2, Math.floor(room / 230));
   const cell = Math.floor((room - (columns - 1) * 16) / columns);

@@ -49,3 +49,8 @@ export function describeFrames(times: readonly Flicks[], rate: { num: number; de
   const even = times.every((time, n) => Math.abs(frameTime(formula, n) - time) <= TIME_TOLERANCE * 0.6);
   return even ? formula : { times: [...times] };
 }
+
+/** The picture of a filmstrip that stands for a time of the material: one for each `step` flicks, the last for all that comes after. */
+export function sourceTile(strip: { count: number; step: Flicks }, time: Flicks): number {
+  return Math.max(0, Math.min(strip.count - 1, Math.floor(time / strip.step)));
+}

@@ -111,6 +111,20 @@ export class DeliveryStore {
     await this.keeper.keep({ in: 'deliveries', id, set });
   }
 
+  /**
+   * Moves an export on that is not over, and says whether it did: one that was cancelled meanwhile stays so, whoever was about to say
+   * something else of it. Resolves when that is on the disk.
+   */
+  private async moveOn(id: string, set: Partial<Row>): Promise<boolean> {
+    const moved = await this.db
+      .update(deliveries)
+      .set(set)
+      .where(and(eq(deliveries.id, id), inArray(deliveries.status, ['waiting', 'rendering'])))
+      .returning({ id: deliveries.id });
+    if (moved.length > 0) await this.keeper.keep({ in: 'deliveries', id, set });
+    return moved.length > 0;
+  }
+
   /** Takes one off the list, stopping it if it runs, or puts it back. */
   async setDeleted(id: string, deleted: boolean): Promise<Delivery> {
     if (deleted) await this.cancel(id);
@@ -140,11 +154,8 @@ export class DeliveryStore {
   }
 
   async cancel(id: string): Promise<Delivery> {
-    const row = await this.get(id);
-    if (row.status === 'waiting' || row.status === 'rendering') {
-      await this.change(id, { status: 'cancelled', finishedAt: new Date() });
-      this.running.get(id)?.stop.abort(new Cancelled());
-    }
+    await this.moveOn(id, { status: 'cancelled', finishedAt: new Date() });
+    this.running.get(id)?.stop.abort(new Cancelled());
     return this.tell(id);
   }
 
@@ -169,14 +180,13 @@ export class DeliveryStore {
     if (row.status !== 'waiting' && row.status !== 'rendering') return;
     const running: Running = { stop: new AbortController(), startedAt: Date.now(), progress: 0, toldAt: 0 };
     this.running.set(id, running);
-    const change = (set: Partial<Row>) => this.change(id, set);
     try {
-      await change({ status: 'rendering' });
+      if (!(await this.moveOn(id, { status: 'rendering' }))) return;
       const { size } = await deliver(this.media, this.folder, this.cache, {
         piece: row.document,
         target: this.fileOf(id),
         signal: running.stop.signal,
-        onPlan: (segments, segmentsKept) => change({ segments, segmentsKept }).then(() => void this.tell(id)),
+        onPlan: (segments, segmentsKept) => this.moveOn(id, { segments, segmentsKept }).then(() => void this.tell(id)),
         onProgress: (progress) => {
           running.progress = progress;
           if (Date.now() - running.toldAt < 250) return;
@@ -184,7 +194,8 @@ export class DeliveryStore {
           this.tell(id).catch(() => undefined);
         },
       });
-      await change({ status: 'done', progress: 1, size, finishedAt: new Date() });
+      const finished = await this.moveOn(id, { status: 'done', progress: 1, size, finishedAt: new Date() });
+      if (!finished) await rm(this.fileOf(id), { force: true });
       await this.cache.prune();
     } catch (error) {
       if (error instanceof Cancelled) return;
@@ -195,7 +206,7 @@ export class DeliveryStore {
           : full
             ? 'The disk of the server is full. Free some space and send again: what is rendered is kept.'
             : 'The export stopped with an error of the server’s own. Send again: what is rendered is kept.';
-      await change({ status: 'failed', error: sentence, finishedAt: new Date() });
+      await this.moveOn(id, { status: 'failed', error: sentence, finishedAt: new Date() });
       if (!(error instanceof ProblemError)) throw error;
     } finally {
       this.running.delete(id);

@@ -91,9 +91,9 @@ export class StorageKeeper {
     return this.idle((await this.media.kept()).filter((row) => !row.deletedAt && row.complete));
   }
 
-  /** Items taken off the shelf that no piece uses. One that is used goes on being there for its pieces. */
+  /** Items taken off the shelf that no piece uses, and that nobody works on. One that is used goes on being there for its pieces. */
   private async deleted(): Promise<MediaRow[]> {
-    return this.idle((await this.media.kept()).filter((row) => row.deletedAt));
+    return this.idle((await this.media.kept()).filter((row) => row.deletedAt && row.complete));
   }
 
   /** Frees a kind of thing for good. */
@@ -124,7 +124,7 @@ export class StorageKeeper {
   async tidy(now = Date.now()): Promise<void> {
     await this.purgeDeleted(now - DELETED_KEPT);
     for (const row of await this.media.kept())
-      if (row.status === 'failed' && row.createdAt.getTime() < now - UNUSABLE_KEPT) {
+      if (row.status === 'failed' && row.complete && row.createdAt.getTime() < now - UNUSABLE_KEPT) {
         await this.media.update(row.id, { purgedAt: new Date() });
         await rm(this.folder.medium(row.id), { recursive: true, force: true });
       }

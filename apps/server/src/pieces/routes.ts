@@ -1,4 +1,4 @@
-import { stat, writeFile, readdir, rm } from 'node:fs/promises';
+import { readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { BATCH_WEIGHT } from '@flimzy/contract';
 import { weightOf } from '@flimzy/core/edits';
@@ -49,24 +49,26 @@ export function pieceRoutes(app: FastifyInstance, store: PieceStore, media: Medi
   handle(app, 'deleteVersion', ({ params }) => store.deleteVersion(params.id, params.version));
   handle(app, 'mediaUses', ({ params }) => store.usesOf(params.id));
 
-  handle(app, 'piecePoster', async ({ params, reply }) => {
+  handle(app, 'piecePoster', async ({ params, request, reply }) => {
     const { piece, revision } = await store.head(params.id);
     const name = `${piece.id}-${revision}.jpg`;
     const file = path.join(folder.posters(), name);
-    if (!(await stat(file).catch(() => null))) {
-      const { width, height, rate } = piece.format;
-      const time = toGridBelow(pieceLength(piece) * POSTER_AT, rate);
-      const shown = Math.round((width * POSTER_SIDE) / Math.max(width, height));
+    const kept = await readFile(file).catch(() => null);
+    const bytes =
+      kept ??
       // Whoever leaves, the poster is made: the next one who asks has it.
-      const bytes = await stills.get(`poster ${name}`, async (signal) =>
-        (await drawStill(media, folder, piece, time, shown, 'proxy', signal)).toJpeg(82),
-      );
-      await whole(file, (to) => writeFile(to, bytes));
-      for (const old of await readdir(folder.posters()))
-        if (old.startsWith(`${piece.id}-`) && old !== name && old.endsWith('.jpg'))
-          await rm(path.join(folder.posters(), old), { force: true });
-    }
-    return reply.type('image/jpeg').header('cache-control', 'private, no-cache').sendFile(name, folder.posters(), { cacheControl: false });
+      (await stills.get(`poster ${name}`, async (signal) => {
+        const { width, height, rate } = piece.format;
+        const time = toGridBelow(pieceLength(piece) * POSTER_AT, rate);
+        const shown = Math.round((width * POSTER_SIDE) / Math.max(width, height));
+        const made = await (await drawStill(media, folder, piece, time, shown, 'proxy', signal)).toJpeg(82);
+        await whole(file, (to) => writeFile(to, made));
+        await removeOlder(folder.posters(), piece.id, revision);
+        return made;
+      }));
+    const tag = `"${piece.id}-${revision}"`;
+    void reply.header('cache-control', 'private, no-cache').header('etag', tag);
+    return request.headers['if-none-match'] === tag ? reply.code(304).send() : reply.type('image/jpeg').send(bytes);
   });
 
   handle(app, 'pieceFrame', async ({ params, query, reply }) => {
@@ -79,4 +81,12 @@ export function pieceRoutes(app: FastifyInstance, store: PieceStore, media: Medi
     );
     return reply.type('image/png').header('cache-control', 'no-store').send(bytes);
   });
+}
+
+/** Removes the posters of earlier states of a piece. */
+async function removeOlder(posters: string, piece: string, revision: number): Promise<void> {
+  for (const name of await readdir(posters)) {
+    const [, of, number] = /^(.*)-(\d+)\.jpg$/.exec(name) ?? [];
+    if (of === piece && Number(number) < revision) await rm(path.join(posters, name), { force: true });
+  }
 }

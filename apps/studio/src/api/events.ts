@@ -1,6 +1,6 @@
 import { EVENTS_URL, ServerEvent } from '@flimzy/contract';
 import { create } from 'zustand';
-import { KEYS, putInto, queryClient, takeOut } from './queries';
+import { deliveriesOf, KEYS, putInto, queryClient, takeOut } from './queries';
 
 /** Whether the server can be reached just now. */
 export const useOnline = create<{ online: boolean }>(() => ({ online: true }));
@@ -23,8 +23,8 @@ function takeIn(event: ServerEvent): void {
       takeOut(KEYS.media, event.id);
       break;
     case 'delivery':
-      if (event.delivery.deletedAt) takeOut(KEYS.deliveries, event.delivery.id);
-      else putInto(KEYS.deliveries, event.delivery);
+      if (event.delivery.deletedAt) takeOut(deliveriesOf(event.delivery.piece), event.delivery.id);
+      else putInto(deliveriesOf(event.delivery.piece), event.delivery);
       break;
     case 'piece':
       void queryClient.invalidateQueries({ queryKey: KEYS.pieces });

@@ -23,7 +23,11 @@ export function useMediaOf(used: readonly string[]): ReadonlyMap<string, MediaIt
   return useMemo(() => new Map([...(items ?? []), ...found].map((item) => [item.id, item])), [items, found.length]); // eslint-disable-line react-hooks/exhaustive-deps -- an item taken off does not change
 }
 
-export const useDeliveries = () => useQuery<Delivery[]>({ queryKey: KEYS.deliveries, queryFn: () => call('listDeliveries') });
+/** The exports of a piece. */
+export const useDeliveries = (piece: string) =>
+  useQuery<Delivery[]>({ queryKey: deliveriesOf(piece), queryFn: () => call('listDeliveries', { query: { piece } }) });
+
+export const deliveriesOf = (piece: string) => [...KEYS.deliveries, piece];
 
 /** Puts one item into a cached list in place of its older self, or first. */
 export function putInto<T extends { id: string }>(key: readonly string[], item: T): void {

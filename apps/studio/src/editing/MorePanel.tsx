@@ -11,22 +11,28 @@ import { keysOf, keyWords, useChosenKeys } from './keys';
 import { closePanel, usePanel } from './panels';
 import { situation } from './situation';
 
-/** One action as a line: its words, and its key where there is a keyboard. */
-export function ActionLine({ action, onRun }: { action: Action; onRun: () => void }) {
-  const chosen = useChosenKeys((s) => s.chosen);
-  const [key] = keysOf(action, chosen);
+/** Whether an action makes sense just now. */
+export function isPossible(action: Action): boolean {
   const now = situation();
-  const possible = !action.when || (now !== null && action.when(now));
+  return !action.when || (now !== null && action.when(now));
+}
+
+/** One action as a line: its words, and its key where there is a keyboard. */
+export function ActionLine({ action, chosen = false, onRun }: { action: Action; chosen?: boolean; onRun: () => void }) {
+  const keys = useChosenKeys((s) => s.chosen);
+  const [key] = keysOf(action, keys);
+  const possible = isPossible(action);
   return (
     <Pressable
       accessibilityRole="button"
       accessibilityLabel={action.words}
       testID={`do-${action.id}`}
+      accessibilityState={{ disabled: !possible, selected: chosen }}
       disabled={!possible}
       onPress={onRun}
-      className={`min-h-[44px] flex-row items-center justify-between gap-3 rounded-xl px-2 active:bg-raised ${possible ? '' : 'opacity-40'}`}
+      className={`min-h-[44px] flex-row items-center justify-between gap-3 rounded-xl px-2 active:bg-raised ${chosen ? 'bg-raised' : ''}`}
     >
-      <Text className="shrink">{action.words}</Text>
+      <Text className={`shrink ${possible ? '' : 'text-muted'}`}>{action.words}</Text>
       {key ? (
         <Text kind="small" className="font-mono">
           {keyWords(key)}
@@ -59,7 +65,7 @@ export function MorePanel() {
       testID="more-sheet"
     >
       <View className="gap-4">
-        {found ? <OneClip key={found.clip.id} clip={found.clip} picture={found.track.kind === 'picture'} /> : null}
+        {found ? <OneClip key={found.clip.id} clip={found.clip} /> : null}
         {groups.map((group) => (
           <View key={group}>
             <Text kind="small" className="px-2 pb-1">
@@ -75,13 +81,7 @@ export function MorePanel() {
   );
 }
 
-function OneClip({
-  clip,
-  picture,
-}: {
-  clip: { id: string; name: string; fit: 'fit' | 'fill'; backdrop: 'black' | 'blur' };
-  picture: boolean;
-}) {
+function OneClip({ clip }: { clip: { id: string; name: string } }) {
   const [name, setName] = useState(clip.name);
   const rename = () => {
     if (name.trim() && name.trim() !== clip.name) edit('rename', { clip: clip.id, name });
@@ -91,15 +91,6 @@ function OneClip({
     <View className="gap-2">
       <TextField label="Name of this clip" value={name} onChange={setName} testID="clip-name" />
       <Button label="Rename" onPress={rename} />
-      {picture && clip.fit === 'fit' ? (
-        <Button
-          label={clip.backdrop === 'blur' ? 'Black behind the picture' : 'Its own blur behind the picture'}
-          onPress={() => {
-            edit('set', { clips: [clip.id], values: { fit: 'fit', backdrop: clip.backdrop === 'blur' ? 'black' : 'blur' } });
-            closePanel();
-          }}
-        />
-      ) : null}
     </View>
   );
 }

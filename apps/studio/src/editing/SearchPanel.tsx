@@ -6,7 +6,7 @@ import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
 import { ACTIONS, GROUPS, type Action } from './actions';
 import { chooseKey, keyName, keysOf, keyWords, resetKeys, useChosenKeys } from './keys';
-import { ActionLine, runFromSheet } from './MorePanel';
+import { ActionLine, isPossible, runFromSheet } from './MorePanel';
 import { closePanel, usePanel } from './panels';
 
 /** The actions whose words hold every word typed. */
@@ -15,25 +15,50 @@ function matching(text: string): Action[] {
   return ACTIONS.filter((a) => words.every((word) => `${a.words} ${a.caption} ${a.group}`.toLowerCase().includes(word)));
 }
 
-/** Finds any action by its words, and does it. */
+const lineId = (action = '') => `found-${action}`;
+
+/** Finds any action by its words, and does it: Enter does the first that can be done, arrows choose another. */
 export function SearchPanel() {
   const open = usePanel((s) => s.panel?.name === 'search');
   const [text, setText] = useState('');
+  const [at, setAt] = useState(0);
   const found = useMemo(() => matching(text), [text]);
   if (!open) return null;
+  const possible = found.filter(isPossible);
+  const chosen = possible[Math.min(at, possible.length - 1)];
+  const run = (action: Action | undefined) => {
+    if (!action) return;
+    setText('');
+    setAt(0);
+    runFromSheet(action);
+  };
+  const choose = (n: number) => {
+    const next = Math.max(0, Math.min(possible.length - 1, n));
+    setAt(next);
+    document.getElementById(lineId(possible[next]?.id))?.scrollIntoView({ block: 'nearest' });
+  };
   return (
     <Sheet title="Search actions" open onClose={closePanel} tall testID="search-sheet">
-      <TextField label="What do you want to do?" value={text} onChange={setText} autoFocus testID="search-text" />
+      <TextField
+        label="What do you want to do?"
+        value={text}
+        onChange={(typed) => {
+          setText(typed);
+          setAt(0);
+        }}
+        autoFocus
+        testID="search-text"
+        onKey={(key) => {
+          if (key === 'Enter') run(chosen);
+          if (key === 'ArrowDown') choose(at + 1);
+          if (key === 'ArrowUp') choose(at - 1);
+        }}
+      />
       <View className="pt-3">
         {found.map((action) => (
-          <ActionLine
-            key={action.id}
-            action={action}
-            onRun={() => {
-              setText('');
-              runFromSheet(action);
-            }}
-          />
+          <View key={action.id} nativeID={lineId(action.id)}>
+            <ActionLine action={action} chosen={action === chosen} onRun={() => run(action)} />
+          </View>
         ))}
         {found.length === 0 ? <Text kind="note">No action has these words. Try fewer of them.</Text> : null}
       </View>

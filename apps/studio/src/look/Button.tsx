@@ -66,10 +66,13 @@ export function IconButton({
   size = 20,
   testID,
 }: IconButtonProps) {
+  // What is written on it is part of its name, so that it can be asked for by that.
+  const written = caption?.replace('\n', ' ') ?? '';
+  const name = label.toLowerCase().includes(written.toLowerCase()) ? label : `${written}: ${label}`;
   return (
     <Pressable
       accessibilityRole="button"
-      accessibilityLabel={label}
+      accessibilityLabel={name}
       accessibilityState={{ disabled, selected: active }}
       disabled={disabled}
       onPress={onPress}
@@ -80,7 +83,7 @@ export function IconButton({
         <Glyph size={size} color="var(--c-ink)" strokeWidth={1.9} />
       </View>
       {caption ? (
-        <Text kind="small" numberOfLines={1} className="text-ink">
+        <Text kind="small" numberOfLines={2} className="text-center text-ink">
           {caption}
         </Text>
       ) : null}

@@ -67,11 +67,14 @@ export function TextField({
   onChange,
   error,
   autoFocus = false,
+  onKey,
   testID,
 }: {
   label: string;
   value: string;
   onChange: (text: string) => void;
+  /** Hears the keys pressed in it. */
+  onKey?: (key: string) => void;
   error?: string | undefined;
   autoFocus?: boolean;
   testID?: string;
@@ -85,6 +88,7 @@ export function TextField({
         value={value}
         onChangeText={onChange}
         autoFocus={autoFocus}
+        onKeyPress={({ nativeEvent }) => onKey?.(nativeEvent.key)}
         selectTextOnFocus
         className="min-h-[48px] rounded-xl border border-hairline bg-ground px-4 font-text text-[16px] text-ink"
       />

@@ -40,9 +40,9 @@ export function Sheet({
   const wide = width >= 900;
   useEscape(open, onClose);
   return (
-    <Modal visible={open} transparent animationType={wide ? 'fade' : 'slide'} onRequestClose={onClose}>
+    <Modal visible={open} transparent animationType={wide ? 'fade' : 'slide'} onRequestClose={onClose} aria-label={title}>
       <View style={away ? { opacity: 0 } : undefined} className={`flex-1 ${wide ? 'items-center justify-center' : 'justify-end'}`}>
-        <Pressable accessibilityLabel="Close" onPress={onClose} className="absolute inset-0 bg-black/50" focusable={false} />
+        <Pressable aria-hidden onPress={onClose} className="absolute inset-0 bg-black/50" focusable={false} testID="beside" />
         <View
           testID={testID}
           className={`w-full overflow-hidden border-hairline bg-panel ${wide ? `${broad ? 'max-w-[1120px]' : 'max-w-[560px]'} rounded-3xl border` : 'rounded-t-3xl border-t'}`}

@@ -8,6 +8,9 @@ import { addressOf } from '../api/client';
 import { IconButton } from '../look/Button';
 import { Text } from '../look/Text';
 
+/** On a dark ground in both looks. */
+const ON_PICTURE = { color: '#efece4' } as const;
+
 /** One piece in the list: poster in its own shape, name, length, shape, last change. */
 export function PieceTile({
   piece,
@@ -38,15 +41,13 @@ export function PieceTile({
               </View>
             )}
             <View className="absolute bottom-2 right-2 rounded-md bg-black/70 px-1.5 py-0.5">
-              <Text kind="small" className="font-mono text-[#efece4]">
+              <Text kind="small" className="font-mono" style={ON_PICTURE}>
                 {formatTimecode(piece.length, piece.format.rate)}
               </Text>
             </View>
           </View>
         </View>
-      </Pressable>
-      <View className="flex-row items-start pt-2">
-        <View className="min-w-0 flex-1 gap-0.5">
+        <View className="gap-0.5 pr-11 pt-2">
           <Text kind="heading" numberOfLines={1}>
             {piece.name}
           </Text>
@@ -57,6 +58,8 @@ export function PieceTile({
             {formatDistanceToNow(new Date(piece.changedAt), { addSuffix: true })}
           </Text>
         </View>
+      </Pressable>
+      <View className="absolute right-0" style={{ top: box + 8 }}>
         <IconButton label={`More for ${piece.name}`} icon={Ellipsis} onPress={onMore} size={18} />
       </View>
     </View>

@@ -1,20 +1,13 @@
 import { useEffect, useRef, useState } from 'react';
 import { View, type LayoutChangeEvent } from 'react-native';
-import { playedOut, setEngine, useEditor, useFormat } from '../editing/editor';
+import { setEngine, useEditor, useFormat } from '../editing/editor';
 import { Text } from '../look/Text';
-import { say } from '../look/Toast';
-import { canRunExact, type EngineListener, type PreviewEngine } from './engine';
-import { ExactEngine } from './exact';
-import { FallbackEngine } from './fallback';
+import { canRunExact, type PreviewEngine } from './engine';
+import { StandIn } from './StandIn';
+import { takeEngine } from './warm';
 
 /** Most pixels drawn along the short side: what proxies hold. */
 const MOST = 540;
-
-const listener: EngineListener = {
-  onShown: (time, sources) => useEditor.setState({ shown: { time, sources } }),
-  onEnded: playedOut,
-  onTrouble: (sentence) => say(sentence),
-};
 
 /** The picture of the piece at the playhead, as large as its place allows. */
 export function Preview() {
@@ -24,10 +17,11 @@ export function Preview() {
   const [exact] = useState(canRunExact);
   const [engine, setOwn] = useState<PreviewEngine | null>(null);
   const borrowed = useEditor((s) => s.borrowed);
+  const shown = useEditor((s) => s.shown !== null);
   const open = format !== null;
   useEffect(() => {
     if (!open) return;
-    const made = exact ? new ExactEngine(listener) : new FallbackEngine(listener);
+    const made = takeEngine();
     setOwn(made);
     setEngine(made);
     Object.assign(globalThis, { flimzyPreview: made }); // for bench/ and e2e/, which measure it
@@ -35,7 +29,7 @@ export function Preview() {
       setEngine(null);
       made.close();
     };
-  }, [open, exact]);
+  }, [open]);
 
   const scale = format ? Math.min(place.width / format.width, place.height / format.height) : 0;
   const width = format ? Math.floor(format.width * scale) : 0;
@@ -63,7 +57,10 @@ export function Preview() {
         setPlace((p) => (p.width === layout.width && p.height === layout.height ? p : { width: layout.width, height: layout.height }))
       }
     >
-      <View ref={host} className="overflow-hidden rounded-xl bg-black" style={{ width, height }} />
+      <View className="overflow-hidden rounded-xl bg-black" style={{ width, height }}>
+        <View ref={host} style={{ width, height }} />
+        {shown || borrowed || width <= 0 ? null : <StandIn width={width} height={height} />}
+      </View>
       {exact ? null : (
         <View accessibilityRole="alert" className="absolute inset-x-2 top-2 rounded-xl bg-panel/90 px-3 py-2">
           <Text kind="small" className="text-ink">

@@ -78,9 +78,11 @@ function Around({ piece, clip, time, width, tallest, side }: AroundProps) {
         const there = at >= 0 && at < (media?.length ?? 0);
         const unused = side === 'before' ? by > 0 : by < 0;
         return (
-          <View key={by} style={{ width: small, opacity: unused ? 0.45 : 1 }}>
+          <View key={by} style={{ width: small }}>
             {there ? (
-              <Still piece={material} time={at} width={small} label={`${by} frames, ${unused ? 'unused' : 'used'}`} />
+              <View style={{ opacity: unused ? 0.45 : 1 }}>
+                <Still piece={material} time={at} width={small} label={`${by} frames, ${unused ? 'unused' : 'used'}`} />
+              </View>
             ) : (
               <View
                 className="items-center justify-center rounded-lg bg-raised"

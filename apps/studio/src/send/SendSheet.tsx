@@ -5,7 +5,7 @@ import { formatDistanceToNow } from 'date-fns/formatDistanceToNow';
 import Download from 'lucide-react-native/icons/download';
 import { View } from 'react-native';
 import { addressOf, call } from '../api/client';
-import { KEYS, putInto, takeOut, useDeliveries } from '../api/queries';
+import { deliveriesOf, putInto, takeOut, useDeliveries } from '../api/queries';
 import { useWhole } from '../editing/editor';
 import { Button } from '../look/Button';
 import { FigureField } from '../look/Field';
@@ -23,9 +23,8 @@ function timeLeft(seconds: number): string {
 /** The last step: what will come out, and every export of this piece. */
 export function SendSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
   const piece = useWhole();
-  const { data: deliveries } = useDeliveries();
+  const { data: mine = [] } = useDeliveries(piece?.id ?? '');
   if (!piece) return null;
-  const mine = (deliveries ?? []).filter((d) => d.piece === piece.id);
   const busy = mine.some((d) => d.status === 'waiting' || d.status === 'rendering');
   const { width, height, rate } = piece.format;
   const start = () =>
@@ -36,7 +35,7 @@ export function SendSheet({ open, onClose }: { open: boolean; onClose: () => voi
           say(
             delivery.status === 'done' ? 'Nothing has changed since: this export is there already.' : 'It is being exported as it is now.',
           );
-        putInto(KEYS.deliveries, delivery);
+        putInto(deliveriesOf(delivery.piece), delivery);
       })
       .catch((error: Error) => say(error.message));
   const shape = shapeOf(piece.format);
@@ -83,12 +82,12 @@ const SAYS = { waiting: 'Waiting its turn', rendering: 'Exporting', done: 'Ready
 async function remove(delivery: Delivery): Promise<void> {
   const { id } = delivery;
   const failed = (error: Error) => say(error.message);
-  takeOut(KEYS.deliveries, id);
+  takeOut(deliveriesOf(delivery.piece), id);
   await call('deleteDelivery', { params: { id } }).catch((error: Error) => {
-    putInto(KEYS.deliveries, delivery);
+    putInto(deliveriesOf(delivery.piece), delivery);
     failed(error);
   });
-  const back = () => void call('restoreDelivery', { params: { id } }).then((d) => putInto(KEYS.deliveries, d), failed);
+  const back = () => void call('restoreDelivery', { params: { id } }).then((d) => putInto(deliveriesOf(d.piece), d), failed);
   say('The export is deleted.', { label: 'Undo', run: back });
 }
 
@@ -97,7 +96,7 @@ function DeliveryRow({ delivery }: { delivery: Delivery }) {
   const going = status === 'waiting' || status === 'rendering';
   const cancel = () =>
     void call('cancelDelivery', { params: { id } })
-      .then((d) => putInto(KEYS.deliveries, d))
+      .then((d) => putInto(deliveriesOf(d.piece), d))
       .catch((e: Error) => say(e.message));
   const download = () => {
     const link = document.createElement('a');

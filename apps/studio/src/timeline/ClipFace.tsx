@@ -27,7 +27,7 @@ export interface ClipFaceProps {
   seenBottom: number;
 }
 
-/** Words on a clip; over a picture they are white with a shadow, whatever the theme. */
+/** Words on a clip; over a picture they are white on a dark plate, whatever the theme. */
 const written = (over: boolean) =>
   ({
     overflow: 'hidden',
@@ -36,17 +36,29 @@ const written = (over: boolean) =>
     pointerEvents: 'none',
     lineHeight: '14px',
     color: over ? '#fff' : 'var(--c-ink)',
-    textShadow: over ? '0 0 3px rgba(0,0,0,0.9), 0 1px 2px rgba(0,0,0,0.8)' : undefined,
+    width: 'fit-content',
+    borderRadius: 4,
+    padding: over ? '0 3px' : 0,
+    background: over ? 'rgba(0,0,0,0.72)' : undefined,
   }) as const;
 
 /** The name of a clip: at its top, or, while that is scrolled away, under the names of the tracks. */
 function Name({ text, over }: { text: string; over: boolean }) {
-  const place = { position: 'sticky', top: HEADS, display: 'block', height: 14, margin: '3px 4px 0 5px', zIndex: 1 } as const;
+  const place = {
+    position: 'sticky',
+    top: HEADS,
+    display: 'block',
+    height: 14,
+    maxWidth: 'calc(100% - 8px)',
+    margin: '3px 4px 0',
+    boxSizing: 'border-box',
+    zIndex: 1,
+  } as const;
   return <span style={{ ...written(over), ...place, fontFamily: 'InstrumentSans_500Medium', fontSize: 11 }}>{text}</span>;
 }
 
 function Length({ text, over }: { text: string; over: boolean }) {
-  const place = { position: 'absolute', left: 5, right: 4, bottom: 3 } as const;
+  const place = { position: 'absolute', left: 4, bottom: 3 } as const;
   return <span style={{ ...written(over), ...place, fontFamily: 'DMMono_500Medium', fontSize: 10 }}>{text}</span>;
 }
 

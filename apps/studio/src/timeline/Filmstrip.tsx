@@ -1,4 +1,5 @@
 import type { Filmstrip as Strip } from '@flimzy/contract';
+import { sourceTile } from '@flimzy/core/frame';
 import type { Flicks } from '@flimzy/core/time';
 import { memo } from 'react';
 import { addressOf } from '../api/client';
@@ -23,7 +24,7 @@ export const Filmstrip = memo(function Filmstrip({ media, strip, from, still, wi
   const rows = Math.ceil(strip.count / strip.columns);
   const tiles: React.JSX.Element[] = [];
   for (let k = Math.max(0, Math.floor(viewTop / tile)); k * tile < viewBottom; k += 1) {
-    const n = still ? 0 : Math.max(0, Math.min(strip.count - 1, Math.floor((from + toTime(k * tile + tile / 2, zoom)) / strip.step)));
+    const n = still ? 0 : sourceTile(strip, from + toTime(k * tile + tile / 2, zoom));
     tiles.push(
       <div
         key={k}

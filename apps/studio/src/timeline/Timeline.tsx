@@ -171,7 +171,7 @@ function Playhead({ line }: { line: number }) {
       style={{
         position: 'absolute',
         top: line - 1,
-        left: 0,
+        left: RULER, // the ruler's figures stay readable
         right: 0,
         height: 2,
         background: 'var(--c-signal)',
@@ -179,7 +179,7 @@ function Playhead({ line }: { line: number }) {
         zIndex: 5,
       }}
     >
-      <div style={{ position: 'absolute', left: 34, top: -5, width: 12, height: 12, borderRadius: 6, background: 'var(--c-signal)' }} />
+      <div style={{ position: 'absolute', left: -6, top: -5, width: 12, height: 12, borderRadius: 6, background: 'var(--c-signal)' }} />
     </div>
   );
 }

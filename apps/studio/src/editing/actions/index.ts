@@ -2,6 +2,7 @@ import type { Action } from './action';
 import { CUTTING } from './cut';
 import { GOING } from './going';
 import { MOVING } from './moving';
+import { PICTURE } from './picture';
 import { SELECTING } from './select';
 import { SOUND } from './sound';
 import { STRETCH } from './stretch';
@@ -11,7 +12,7 @@ import { VIEW } from './view';
 export { GROUPS, type Action, type Situation } from './action';
 
 /** Every action of the editor: a new one is one entry in one of these tables. */
-export const ACTIONS: readonly Action[] = [GOING, SELECTING, CUTTING, MOVING, SOUND, STRETCH, FURTHER, VIEW].flat();
+export const ACTIONS: readonly Action[] = [GOING, SELECTING, CUTTING, MOVING, PICTURE, SOUND, STRETCH, FURTHER, VIEW].flat();
 
 const byId = new Map(ACTIONS.map((action) => [action.id, action]));
 

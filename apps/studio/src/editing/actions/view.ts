@@ -1,3 +1,5 @@
+import Link2 from 'lucide-react-native/icons/link-2';
+import Search from 'lucide-react-native/icons/search';
 import ZoomIn from 'lucide-react-native/icons/zoom-in';
 import ZoomOut from 'lucide-react-native/icons/zoom-out';
 import { say } from '../../look/Toast';
@@ -33,6 +35,7 @@ export const VIEW: readonly Action[] = [
     group: 'View',
     words: 'When an end is pulled: the rest follows, or stays',
     caption: 'Rest',
+    icon: Link2,
     key: 'r',
     run: () => {
       const rest = useEditor.getState().rest === 'follow' ? 'stay' : 'follow';
@@ -73,6 +76,7 @@ export const VIEW: readonly Action[] = [
     group: 'View',
     words: 'Search every action by its words',
     caption: 'Search',
+    icon: Search,
     key: 'ctrl+k',
     also: ['/'],
     run: () => openPanel({ name: 'search' }),

@@ -1,0 +1,48 @@
+import { evaluate, lastShown, pictureLayers, sourceTile } from '@flimzy/core/frame';
+import { useMediaOf } from '../api/queries';
+import { addressOf } from '../api/client';
+import { useEditor, useSettledPiece } from '../editing/editor';
+
+/**
+ * The frame at the playhead from the filmstrips, until the first one is decoded: coarse, but the right picture in the right place,
+ * and there at once.
+ */
+export function StandIn({ width, height }: { width: number; height: number }) {
+  const piece = useSettledPiece();
+  const playhead = useEditor((s) => s.playhead);
+  const layers = piece ? pictureLayers(evaluate(piece, lastShown(piece, playhead)).layers).filter((layer) => layer.kind === 'picture') : [];
+  const items = useMediaOf(layers.map((layer) => layer.picture.media));
+  if (!piece) return null;
+  const scale = width / piece.format.width;
+  return (
+    <div
+      data-testid="stand-in"
+      aria-hidden
+      style={{ position: 'absolute', top: 0, left: 0, width, height, overflow: 'hidden', background: '#000' }}
+    >
+      {layers.map(({ picture, rect, opacity }) => {
+        const strip = items.get(picture.media)?.filmstrip;
+        if (!strip) return null;
+        const n = sourceTile(strip, picture.time);
+        const [w, h] = [rect.width * scale, rect.height * scale];
+        const rows = Math.ceil(strip.count / strip.columns);
+        return (
+          <div
+            key={picture.clip}
+            style={{
+              position: 'absolute',
+              left: rect.x * scale,
+              top: rect.y * scale,
+              width: w,
+              height: h,
+              opacity,
+              backgroundImage: `url(${addressOf('mediaFilmstrip', { id: picture.media })})`,
+              backgroundSize: `${strip.columns * w}px ${rows * h}px`,
+              backgroundPosition: `-${(n % strip.columns) * w}px -${Math.floor(n / strip.columns) * h}px`,
+            }}
+          />
+        );
+      })}
+    </div>
+  );
+}

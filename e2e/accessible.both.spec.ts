@@ -1,0 +1,77 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { expect, goTo, home, openShelf, press, selectClip, test } from './studio';
+
+const PIECE = '/piece/demo-first-flight';
+
+/**
+ * What axe finds wrong on the page as it is: rules with the elements concerned. The rule left out wants every figure and key written on
+ * a thing in its name; names hold what a thing is called.
+ */
+async function wrongs(page: Page, rules: 'all' | 'contrast'): Promise<string[]> {
+  const all = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'];
+  const axe = new AxeBuilder({ page });
+  if (rules === 'contrast') axe.withRules(['color-contrast']);
+  else axe.options({ rules: { 'label-content-name-mismatch': { enabled: false } }, runOnly: all });
+  const { violations } = await axe.analyze();
+  return violations.flatMap(({ id, nodes }) =>
+    nodes.map((node) => `${id}: ${node.html.slice(0, 160)} ${node.failureSummary?.split('\n')[1] ?? ''}`),
+  );
+}
+
+const fromMore = (name: string) => async (page: Page) => {
+  await press(page.getByTestId('more'));
+  await press(page.getByTestId(`do-${name}`));
+};
+
+/** Every panel of the editor, by what is done to open it; what is a sheet is closed again by Esc. */
+const PANELS: Record<string, (page: Page) => Promise<void>> = {
+  editor: async () => undefined,
+  shelf: openShelf,
+  more: (page) => press(page.getByTestId('more')),
+  history: (page) => press(page.getByTestId('history')),
+  send: (page) => press(page.getByTestId('send')),
+  search: fromMore('search'),
+  keys: fromMore('keys'),
+  gestures: fromMore('gestures'),
+  seam: async (page) => {
+    await goTo(page, '6.21');
+    await press(page.getByTestId('seam'));
+    await expect(page.getByTestId('seam-before')).toBeVisible();
+  },
+  clip: (page) => selectClip(page, 1),
+};
+
+for (const colorScheme of ['dark', 'light'] as const) {
+  test(`nothing on any screen or panel is out of reach of a reader or too faint, in the ${colorScheme} look`, async ({ page }) => {
+    await page.emulateMedia({ colorScheme, reducedMotion: 'reduce' });
+    const found: Record<string, string[]> = {};
+    const look = async (name: string) => {
+      const wrong = await wrongs(page, colorScheme === 'dark' ? 'all' : 'contrast');
+      if (wrong.length > 0) found[name] = wrong;
+    };
+    const away = async () => {
+      if ((await page.getByRole('dialog').count()) === 0) return;
+      await page.keyboard.press('Escape');
+      await expect(page.getByRole('dialog')).toHaveCount(0);
+    };
+    await page.goto(home());
+    await expect(page.getByTestId('piece-demo-first-flight')).toBeVisible();
+    await look('pieces');
+    for (const id of ['new', 'storage']) {
+      await press(page.getByTestId(id));
+      await expect(page.getByRole('dialog')).toBeVisible();
+      await look(id);
+      await away();
+    }
+    await page.goto(home() + PIECE);
+    await expect(page.getByTestId('picture')).toBeVisible();
+    await expect(page.getByTestId('stand-in')).toHaveCount(0);
+    for (const [name, open] of Object.entries(PANELS)) {
+      await open(page);
+      await look(name);
+      await away();
+    }
+    expect(found).toEqual({});
+  });
+}
