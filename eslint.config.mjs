@@ -70,6 +70,19 @@ export default tseslint.config(
     ],
     DOM,
   ),
+  {
+    files: ['packages/core/**/*.ts', 'apps/studio/src/**/*.{ts,tsx}'],
+    ignores: ['packages/core/piece/pace.ts', 'packages/core/test/**', 'packages/core/edits/difference.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        ...['[object.name=/^(clip|inner|outer|moved|whole|still|sound|before|after)$/]', "[object.property.name='clip']"].map((which) => ({
+          selector: `MemberExpression${which}[property.name='from']`,
+          message: 'the time of the material is computed in core/piece/pace.ts alone',
+        })),
+      ],
+    },
+  },
   mayNot(
     ['packages/stage/**/*.ts'],
     [...PLATFORM, [['@flimzy/contract*', '@flimzy/server*', '@flimzy/studio*', '@flimzy/demo*'], 'stage imports only core']],

@@ -83,7 +83,8 @@ async function encode(work: ProxyWork, proxy: string, onSound: ((bytes: Buffer) 
     const { width, height } = proxySize(facts.width, facts.height);
     const filters = [...upright(source), scaleTo(source, width, height), 'format=yuv420p'];
     args.push('-map', `0:${source.videoStream}`, '-vf', filters.join(','), '-fps_mode', 'passthrough', '-enc_time_base', '-1');
-    args.push('-c:v', 'libx264', '-preset', 'veryfast', '-profile:v', 'main', '-crf', '22');
+    // Half as quick again as `veryfast` at a lower rate factor, as good to look at, and easier on the phone that decodes it; larger, too.
+    args.push('-c:v', 'libx264', '-preset', 'superfast', '-tune', 'fastdecode', '-profile:v', 'main', '-crf', '24');
     args.push('-bf', '0', '-g', String(PROXY_GOP), ...BT709_TAGS);
   }
   const steady = 'aresample=48000:async=1:first_pts=0';
