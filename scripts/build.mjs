@@ -3,9 +3,9 @@ import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { spawnSync } from 'node:child_process';
 import path from 'node:path';
-import { fileURLToPath, pathToFileURL } from 'node:url';
+import { pathToFileURL } from 'node:url';
+import { root, WINDOWS } from './setup.mjs';
 
-export const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
 const cache = path.join(root, '.cache');
 const SKIP = new Set(['node_modules', 'dist', '.expo', 'test', 'media', 'test-media']);
 
@@ -35,7 +35,7 @@ export async function whenStale(name, places, product, work) {
 
 /** Runs a program in the repository and stops everything when it fails. */
 export function must(program, args, options = {}) {
-  const { status } = spawnSync(program, args, { cwd: root, stdio: 'inherit', ...options });
+  const { status } = spawnSync(program, args, { cwd: root, stdio: 'inherit', shell: WINDOWS && program === 'npx', ...options });
   if (status !== 0) process.exit(status ?? 1);
 }
 

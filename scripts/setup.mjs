@@ -7,6 +7,9 @@ import { fileURLToPath } from 'node:url';
 
 export const root = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
 
+/** There npm and npx are scripts, which only a shell can start. */
+export const WINDOWS = process.platform === 'win32';
+
 const works = (program, args) => spawnSync(program, args, { stdio: 'ignore' }).status === 0;
 
 function stopWith(sentence) {
@@ -22,11 +25,19 @@ export function needPackages() {
     .digest('hex');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   console.log('Installing packages (2 to 4 minutes, once) …');
-  const { status } = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: root, stdio: 'inherit' });
+  const { status } = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+    cwd: root,
+    stdio: 'inherit',
+    shell: WINDOWS,
+  });
   if (status !== 0) stopWith('The packages could not be installed. Is there a network? Try: npm ci');
   mkdirSync(path.dirname(stamp), { recursive: true });
   writeFileSync(stamp, lock);
 }
+
+/** How programs are got, by system. */
+const installs = (names) =>
+  ({ darwin: `brew install ${names}`, win32: `winget install ${names}` })[process.platform] ?? `sudo apt-get install ${names}`;
 
 /** Installs Debian packages whose programs are missing, where that is allowed; else says in one sentence what to run. */
 export function needPrograms(wanted) {
@@ -36,7 +47,7 @@ export function needPrograms(wanted) {
   const by = process.getuid?.() === 0 ? [] : ['sudo', '-n'];
   const lacking = (still) => {
     const bad = still.filter((m) => !m.without).map((m) => m.debian);
-    if (bad.length > 0) stopWith(`Flimzy needs ${bad.join(' ')}. Run: sudo apt-get install ${bad.join(' ')}`);
+    if (bad.length > 0) stopWith(`Flimzy needs ${bad.join(' ')}. Run: ${installs(bad.join(' '))}`);
     for (const { debian, without } of still) console.log(`Without ${debian} ${without}.`);
   };
   if (!existsSync('/usr/bin/apt-get') || (by.length > 0 && !works('sudo', ['-n', 'true']))) return lacking(missing);

@@ -1,6 +1,10 @@
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { appendFileSync, closeSync, mkdirSync, openSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import path from 'node:path';
 import fc from 'fast-check';
+import { FolderInUse, lockFolder } from '../src/db/lock';
 import { dumpsToKeep } from '../src/keeping/dumps';
 import { Journal, readJournal } from '../src/keeping/journal';
 import type { Line } from '../src/keeping/lines';
@@ -50,6 +54,33 @@ describe('the stacks as runs', () => {
     for (let n = 1; n <= 1000; n += 1) runs = pushed(runs, n);
     expect(runs).toEqual([[1, 1000]]);
     expect(popped(runs)).toEqual({ top: 1000, rest: [[1, 999]] });
+  });
+});
+
+describe('the lock of a data folder', () => {
+  it.each(['linux', 'darwin'] as const)('is held by one at a time, and free when its holder is gone, as on %s', async (platform) => {
+    const place = newFolder();
+    const held = await lockFolder(place, platform);
+    await expect(lockFolder(place, platform)).rejects.toBeInstanceOf(FolderInUse);
+    await held.release();
+    const again = await lockFolder(place, platform);
+    await again.release();
+    rmSync(place, { recursive: true });
+  });
+
+  it('is free though its file was left by a process that was killed', async () => {
+    const place = newFolder();
+    const held = await lockFolder(place, 'darwin');
+    const { dev, ino } = statSync(place, { bigint: true });
+    const name = createHash('sha256').update(`${dev}:${ino}`).digest('hex').slice(0, 32);
+    const file = path.join(tmpdir(), `flimzy-${name}.sock`);
+    expect(statSync(file).isSocket()).toBe(true);
+    await held.release();
+    const script = `require('net').createServer().listen(${JSON.stringify(file)}, () => process.kill(process.pid, 'SIGKILL'))`;
+    spawnSync(process.execPath, ['-e', script]);
+    expect(statSync(file).isSocket()).toBe(true);
+    await (await lockFolder(place, 'darwin')).release();
+    rmSync(place, { recursive: true });
   });
 });
 
