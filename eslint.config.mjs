@@ -3,6 +3,9 @@ import expo from 'eslint-config-expo/flat.js';
 import prettier from 'eslint-config-prettier';
 import tseslint from 'typescript-eslint';
 
+/** The same one that the Expo configuration brings: two of one name are refused. */
+const importing = expo.find((config) => config.plugins?.import).plugins.import;
+
 /** Imports go only downward: a room may not import what stands above it. */
 const mayNot = (files, patterns, globals = [], paths = []) => ({
   files,
@@ -11,6 +14,7 @@ const mayNot = (files, patterns, globals = [], paths = []) => ({
     'no-restricted-globals': ['error', ...globals],
   },
 });
+const ROOMS = ['timeline', 'preview', 'seam', 'shelf', 'send', 'pieces', 'storage', 'editing'];
 const PLATFORM = [
   [['react', 'react-*', 'react-native*', 'expo*'], 'no React here'],
   [['node:*', 'fs', 'path', 'child_process'], 'no Node here'],
@@ -103,6 +107,36 @@ export default tseslint.config(
   {
     files: ['**/test/**/*.{ts,tsx}', 'e2e/**/*.ts'],
     rules: { 'no-restricted-imports': 'off', 'no-restricted-globals': 'off', '@typescript-eslint/no-non-null-assertion': 'off' },
+  },
+  // The rooms of the app: what everything stands on imports nothing of what stands on it.
+  ...[
+    ['look', ['api', 'open', ...ROOMS]],
+    ['api', ['open', ...ROOMS]],
+    ['open', ROOMS],
+    ['timeline', ROOMS.filter((room) => room !== 'timeline')],
+    ['preview', ROOMS.filter((room) => room !== 'preview')],
+  ].map(([room, above]) => ({
+    files: [`apps/studio/src/${room}/**/*.{ts,tsx}`],
+    plugins: { import: importing },
+    rules: {
+      'import/no-restricted-paths': [
+        'error',
+        {
+          zones: above.map((one) => ({ target: `./apps/studio/src/${room}`, from: `./apps/studio/src/${one}` })),
+          basePath: import.meta.dirname,
+        },
+      ],
+    },
+  })),
+  {
+    files: ['{apps,packages,demo,e2e,torture}/**/*.{ts,tsx}'],
+    plugins: { import: importing },
+    settings: {
+      'import/ignore': ['node_modules', '\\.js$'],
+      'import/resolver': { node: { extensions: ['.ts', '.tsx'] } },
+      'import/parsers': { '@typescript-eslint/parser': ['.ts', '.tsx'] },
+    },
+    rules: { 'import/no-cycle': ['error', { ignoreExternal: true }] },
   },
   prettier,
 );

@@ -137,7 +137,7 @@ function applyOne(piece: Piece, called: string, asked: unknown, newId: () => str
   const context: EditContext = {
     newId,
     get plan() {
-      return (plan ??= new Plan(piece, context));
+      return (plan ??= new Plan(piece, newId));
     },
   };
   let plan: Plan | null = null;

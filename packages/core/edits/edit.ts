@@ -3,10 +3,7 @@ import { formatTimecode } from '../time';
 import { findClip, type Piece } from '../piece';
 import type { Plan } from './plan';
 
-/** An edit that cannot be made. The message is a sentence for people; nothing has been changed. */
-export class EditRefused extends Error {
-  override name = 'EditRefused';
-}
+export { EditRefused } from './refused';
 
 /** What an edit may use besides its own parameters. */
 export interface EditContext {

@@ -1,7 +1,6 @@
 import { z } from 'zod';
 import { Marker } from './marker';
 import { MediaFacts } from './media';
-import type { Piece } from './piece';
 
 /** A stretch of a media item worth keeping: in and out, in flicks of the material (out is exclusive). */
 export const Range = z.object({
@@ -21,7 +20,7 @@ export const ShelfEntry = z.object({
 export type ShelfEntry = z.infer<typeof ShelfEntry>;
 
 /** What is on a piece's shelf, in its order. A piece that never sorted its shelf has on it what its clips use. */
-export function shelfOf(piece: Pick<Piece, 'shelf' | 'media'>): ShelfEntry[] {
+export function shelfOf(piece: { shelf?: ShelfEntry[] | undefined; media: Record<string, MediaFacts> }): ShelfEntry[] {
   if (piece.shelf) return piece.shelf;
   return Object.values(piece.media)
     .filter((media) => media.kind !== 'nest')

@@ -45,3 +45,15 @@ export function parseTimecode(text: string, rate: Rate, base: Flicks = 0): Flick
   if (sign === '-') return base - time;
   return time;
 }
+
+/** How much later (+) or earlier (−) something is, as people write it. */
+export function formatSigned(time: Flicks, rate: Rate): string {
+  return time === 0 ? 'same' : `${time < 0 ? '−' : '+'}${formatTimecode(Math.abs(time), rate)}`;
+}
+
+/** Reads what is later or earlier: "-0.10", "+5f", "0". Null when it is none. */
+export function parseSigned(text: string, rate: Rate): Flicks | null {
+  const plain = text.trim().replace('−', '-');
+  const time = parseTimecode(plain.replace(/^[+-]/, ''), rate);
+  return time !== null && plain.startsWith('-') ? -time : time;
+}

@@ -3,7 +3,7 @@ import type { FrameTimes } from '@flimzy/core/frame';
 import type { MediaFacts, Piece, PieceFormat } from '@flimzy/core/piece';
 import type { Filmstrip } from '@flimzy/contract';
 import { bigint, boolean, integer, jsonb, pgTable, primaryKey, real, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core';
-import type { SourceFacts } from '../media/probe';
+import type { SourceFacts } from '../media/source';
 import type { Runs } from '../pieces/runs';
 
 const moment = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });

@@ -2,7 +2,7 @@ import { frameTime, sourceFrameAt, TIME_TOLERANCE, type FrameTimes, type Rect } 
 import { FLICKS_PER_SECOND, fromSeconds, toSeconds, type Flicks, type Rate } from '@flimzy/core/time';
 import { fileInput, scaleTo, upright } from '../media/filters';
 import type { DataFolder } from '../media/folders';
-import type { SourceFacts } from '../media/probe';
+import type { SourceFacts } from '../media/source';
 import type { MediaRow } from '../media/store';
 
 /** A file to take pictures from. */

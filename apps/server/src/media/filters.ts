@@ -1,5 +1,5 @@
 import path from 'node:path';
-import type { SourceFacts } from './probe';
+import type { SourceFacts } from './source';
 
 /** The kinds of file that are taken, as ffmpeg names what reads them. None of them reads another file than the one it is given. */
 const DEMUXERS = [

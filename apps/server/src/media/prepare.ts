@@ -7,9 +7,10 @@ import { ProblemError } from '../http/problem';
 import type { DataFolder } from './folders';
 import { readFrameTimes } from './frames';
 import { countPictures, makeMoving, makeStill, sniff, type Sniffed } from './photos';
-import { probe, type SourceFacts } from './probe';
+import { probe } from './probe';
 import { makeProxy } from './proxy';
 import { isDiskFull, ProgramFailed } from './run';
+import type { SourceFacts } from './source';
 
 /** What is found out about an item while its files are made. */
 export interface Prepared {

@@ -4,26 +4,7 @@ import type { MediaFacts } from '@flimzy/core/piece';
 import { ProblemError } from '../http/problem';
 import { ONLY_THIS_FILE } from './filters';
 import { ProgramFailed, run } from './run';
-
-/** What the server alone needs to decode an original as it is meant to be seen. */
-export interface SourceFacts {
-  /** Size as stored, before rotation, in pixels. */
-  codedWidth: number;
-  codedHeight: number;
-  /** Turn to apply by hand, in degrees clockwise: only for photos brought in before they had a picture of their own. */
-  turn: 0 | 90 | 180 | 270;
-  /** The YCbCr matrix as ffmpeg's scaler names it, guessed from the size where the file does not say. */
-  matrix: 'bt709' | 'smpte170m' | 'bt2020' | 'smpte240m' | 'fcc';
-  /** The video stream to use, by its number in the file; null when there is none. */
-  videoStream: number | null;
-  soundStream: number | null;
-  interlaced: boolean;
-  codec: string;
-  /** The transfer curve of an HDR recording; missing where it is none. */
-  transfer?: 'hlg' | 'pq' | undefined;
-  /** The file that stands in for the original when exports are drawn: of a photo, or of a moving file of pictures. */
-  standIn?: 'picture.jpg' | 'picture.png' | 'moving.mp4' | undefined;
-}
+import type { SourceFacts } from './source';
 
 /** Transfer curves of HDR as ffmpeg names them (ITU-R BT.2100). */
 const HDR: Record<string, 'hlg' | 'pq'> = { 'arib-std-b67': 'hlg', smpte2084: 'pq' };

@@ -1,6 +1,6 @@
 import { useLocalSearchParams } from 'expo-router';
 import { useEffect } from 'react';
-import { openEditor } from '../../src/editing/editor';
+import { openEditor } from '../../src/open/editor';
 import { EditorScreen } from '../../src/editing/EditorScreen';
 
 export default function PiecePage() {

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { Button, IconButton } from '../look/Button';
 import { Text } from '../look/Text';
-import { aside, forgetAside, tryAside } from './editor';
+import { aside, forgetAside, tryAside } from '../open/editor';
 
 /** What could not be kept, with the reason, to be tried again or forgotten. Nothing when there is nothing. */
 export function AsidePart() {

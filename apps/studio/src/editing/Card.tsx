@@ -1,5 +1,5 @@
 import { clipEnd, findClip, isHeard, isStill, materialIn, apartBy, type Clip, type Piece, type Track } from '@flimzy/core/piece';
-import { formatTimecode, frameLength, parseTimecode, rateName } from '@flimzy/core/time';
+import { formatSigned, formatTimecode, frameLength, parseSigned, parseTimecode, rateName } from '@flimzy/core/time';
 import { memo } from 'react';
 import { View } from 'react-native';
 import { useDebounce } from 'use-debounce';
@@ -7,24 +7,10 @@ import { Button } from '../look/Button';
 import { FigureField } from '../look/Field';
 import { Text } from '../look/Text';
 import { PropertyFigures } from './PropertyFigures';
-import { actionOf } from './actions';
-import { edit, useEditor, usePiece, useSettledPiece } from './editor';
+import { actionOf } from '../open/actions';
+import { edit, useEditor, usePiece, useSettledPiece } from '../open/editor';
 
 const NO_TIME = 'Write a time as seconds.frames, such as 4.12.';
-
-/** A signed length as people write it: how much earlier or later. */
-export function signed(time: number, piece: Piece): string {
-  const { rate } = piece.format;
-  return time === 0 ? 'same' : `${time < 0 ? '−' : '+'}${formatTimecode(Math.abs(time), rate)}`;
-}
-
-/** Reads a signed length: "-0.10", "+5f", "0". Null when it is none. */
-export function readSigned(text: string, piece: Piece): number | null {
-  const plain = text.trim().replace('−', '-');
-  const body = plain.replace(/^[+-]/, '');
-  const time = parseTimecode(body, piece.format.rate);
-  return time === null ? null : plain.startsWith('-') ? -time : time;
-}
 
 /** How far behind a finger the figures of the card may be, in ms: drawn at every move they would hold up the timeline. */
 const BEHIND = 120;
@@ -94,7 +80,7 @@ function ClipCard({ piece, clip, track }: { piece: Piece; clip: Clip; track: Tra
     return edit('slip', { clips: [clip.id], by: to - materialIn(clip) }) ? null : 'There is not so much material.';
   };
   const soundTo = (edge: 'head' | 'tail') => (text: string) => {
-    const by = readSigned(text, piece);
+    const by = parseSigned(text, piece.format.rate);
     if (by === null) return 'Write how much earlier (−) or later, such as −0.10.';
     return edit('soundEdge', { clip: clip.id, edge, to: (edge === 'head' ? clip.start : end) + by }) ? null : 'It cannot go there.';
   };
@@ -131,8 +117,18 @@ function ClipCard({ piece, clip, track }: { piece: Piece; clip: Clip; track: Tra
       <PropertyFigures clips={[clip]} has={(side) => hasSide(piece, { clip, track }, side)} />
       {heard && track.kind === 'picture' ? (
         <>
-          <FigureField label="Sound in" testID="card-sound-in" value={signed(-(clip.lead ?? 0), piece)} onSubmit={soundTo('head')} />
-          <FigureField label="Sound out" testID="card-sound-out" value={signed(clip.trail ?? 0, piece)} onSubmit={soundTo('tail')} />
+          <FigureField
+            label="Sound in"
+            testID="card-sound-in"
+            value={formatSigned(-(clip.lead ?? 0), piece.format.rate)}
+            onSubmit={soundTo('head')}
+          />
+          <FigureField
+            label="Sound out"
+            testID="card-sound-out"
+            value={formatSigned(clip.trail ?? 0, piece.format.rate)}
+            onSubmit={soundTo('tail')}
+          />
         </>
       ) : null}
       {track.kind === 'picture' && media && media.kind !== 'nest' && !fits ? (

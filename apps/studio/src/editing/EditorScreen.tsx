@@ -18,11 +18,11 @@ import { Timeline } from '../timeline/Timeline';
 import { ActionBar } from './ActionBar';
 import { Card } from './Card';
 import { Divider } from './Divider';
-import { redo, undo, useEditor, useFormat, useIsEmpty, useWhole } from './editor';
-import { useKeys } from './keys';
-import { leaveNest } from './nests';
+import { redo, undo, useEditor, useFormat, useIsEmpty, useWhole } from '../open/editor';
+import { useKeys } from '../open/keys';
+import { leaveNest } from '../open/nests';
 import { Panels } from './Panels';
-import { closePanel, openPanel, usePanel } from './panels';
+import { closePanel, openPanel, usePanel } from '../open/panels';
 import { PausesPanel } from './PausesPanel';
 
 /** The editor: on a phone picture beside (vertical) or above (landscape) the timeline; on a wide screen all at once. */

@@ -10,7 +10,7 @@ import { View } from 'react-native';
 import { Button, type Icon } from '../look/Button';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
-import { closePanel, openPanel, usePanel } from './panels';
+import { closePanel, openPanel, usePanel } from '../open/panels';
 
 const SEEN = 'flimzy.gestures-seen';
 

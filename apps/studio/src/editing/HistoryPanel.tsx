@@ -12,8 +12,8 @@ import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
 import { say } from '../look/Toast';
 import { AsidePart } from './AsidePart';
-import { backTo, forwardTo, showOlder, undoDeeper, useEditor } from './editor';
-import { closePanel, usePanel } from './panels';
+import { backTo, forwardTo, showOlder, undoDeeper, useEditor } from '../open/editor';
+import { closePanel, usePanel } from '../open/panels';
 
 const when = (at: string) => (at.startsWith('1970') ? '' : format(new Date(at), 'd MMM, HH:mm:ss'));
 

@@ -5,12 +5,12 @@ import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { Button, IconButton } from '../look/Button';
 import { FigureField, TextField } from '../look/Field';
-import { LETTER_COLOURS } from '../look/letters';
+import { LetterTag } from '../look/LetterTag';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
-import { actionOf } from './actions';
-import { edit, moveTo, useEditor, usePiece } from './editor';
-import { closePanel, usePanel } from './panels';
+import { actionOf } from '../open/actions';
+import { edit, moveTo, useEditor, usePiece } from '../open/editor';
+import { closePanel, usePanel } from '../open/panels';
 
 /** The markers of the timeline: go to one, name it, give it another letter, a note, another time. */
 export function MarkersPanel() {
@@ -67,16 +67,6 @@ export function MarkersPanel() {
         </View>
       ))}
     </Sheet>
-  );
-}
-
-export function LetterTag({ letter }: { letter: Marker['letter'] }) {
-  return (
-    <View className="h-7 w-7 items-center justify-center rounded-md" style={{ backgroundColor: LETTER_COLOURS[letter] }}>
-      <Text kind="small" className="font-monomedium" style={{ color: '#17191a' }}>
-        {letter}
-      </Text>
-    </View>
   );
 }
 

@@ -5,11 +5,11 @@ import { Button } from '../look/Button';
 import { TextField } from '../look/Field';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
-import { ACTIONS, GROUPS, type Action } from './actions';
-import { edit, useEditor, usePiece } from './editor';
-import { keysOf, keyWords, useChosenKeys } from './keys';
-import { closePanel, usePanel } from './panels';
-import { situation } from './situation';
+import { ACTIONS, GROUPS, type Action } from '../open/actions';
+import { edit, useEditor, usePiece } from '../open/editor';
+import { keysOf, keyWords, useChosenKeys } from '../open/keys';
+import { closePanel, usePanel } from '../open/panels';
+import { situation } from '../open/situation';
 
 /** Whether an action makes sense just now. */
 export function isPossible(action: Action): boolean {

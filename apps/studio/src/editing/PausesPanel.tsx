@@ -8,10 +8,10 @@ import { Button } from '../look/Button';
 import { Dock } from '../look/Dock';
 import { FigureField } from '../look/Field';
 import { Text } from '../look/Text';
-import { fetchPeaks } from '../timeline/peaks';
-import { edit, moveTo, useEditor, usePiece } from './editor';
-import { closePanel, usePanel } from './panels';
-import { keepOrTake, pauseName, usePauses } from './pauses';
+import { fetchPeaks } from '../api/peaks';
+import { edit, moveTo, useEditor, usePiece } from '../open/editor';
+import { closePanel, usePanel } from '../open/panels';
+import { keepOrTake, pauseName, usePauses } from '../open/pauses';
 
 const seconds = (text: string) => Number(text.replace(',', '.').replace(/s$/, '').trim());
 

@@ -1,7 +1,7 @@
 import type { Clip } from '@flimzy/core/piece';
 import { PROPERTY_NAMES, propertyOf, valueOf, type PropertyName, type PropertyValue } from '@flimzy/core/properties';
 import { FigureField } from '../look/Field';
-import { edit } from './editor';
+import { edit } from '../open/editor';
 
 interface PropertyFiguresProps {
   /** The clips they are of: what is set is set on all of them. */

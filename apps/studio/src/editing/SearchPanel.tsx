@@ -4,10 +4,10 @@ import { Button } from '../look/Button';
 import { TextField } from '../look/Field';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
-import { ACTIONS, GROUPS, type Action } from './actions';
-import { chooseKey, keyName, keysOf, keyWords, resetKeys, useChosenKeys } from './keys';
+import { ACTIONS, GROUPS, type Action } from '../open/actions';
+import { chooseKey, keyName, keysOf, keyWords, resetKeys, useChosenKeys } from '../open/keys';
 import { ActionLine, isPossible, runFromSheet } from './MorePanel';
-import { closePanel, usePanel } from './panels';
+import { closePanel, usePanel } from '../open/panels';
 
 /** The actions whose words hold every word typed. */
 function matching(text: string): Action[] {

@@ -14,8 +14,8 @@ import { Button, IconButton } from '../look/Button';
 import { TextField } from '../look/Field';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
-import { edit, selectAll, usePiece } from './editor';
-import { closePanel, usePanel } from './panels';
+import { edit, selectAll, usePiece } from '../open/editor';
+import { closePanel, usePanel } from '../open/panels';
 
 /** One track: its name, whether it is seen, heard, touched, and its place among the others. */
 export function TrackPanel() {

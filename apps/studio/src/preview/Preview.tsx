@@ -1,8 +1,8 @@
 import { useEffect, useRef, useState } from 'react';
 import { View, type LayoutChangeEvent } from 'react-native';
-import { setEngine, useEditor, useFormat } from '../editing/editor';
+import { setEngine, useEditor, useFormat } from '../open/editor';
 import { Text } from '../look/Text';
-import { canRunExact, type PreviewEngine } from './engine';
+import { canRunExact, type PreviewEngine } from '../open/engine';
 import { StandIn } from './StandIn';
 import { takeEngine } from './warm';
 

@@ -1,7 +1,7 @@
 import { evaluate, lastShown, pictureLayers, sourceTile } from '@flimzy/core/frame';
 import { useMediaOf } from '../api/queries';
 import { addressOf } from '../api/client';
-import { useEditor, useSettledPiece } from '../editing/editor';
+import { useEditor, useSettledPiece } from '../open/editor';
 
 /**
  * The frame at the playhead from the filmstrips, until the first one is decoded: coarse, but the right picture in the right place,

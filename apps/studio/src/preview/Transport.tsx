@@ -8,7 +8,7 @@ import Pause from 'lucide-react-native/icons/pause';
 import Play from 'lucide-react-native/icons/play';
 import { useEffect, useRef, useState } from 'react';
 import { Pressable, TextInput, View } from 'react-native';
-import { currentPiece, moveTo, step, togglePlay, useEditor, useFormat, usePiece } from '../editing/editor';
+import { currentPiece, moveTo, step, togglePlay, useEditor, useFormat, usePiece } from '../open/editor';
 import { IconButton } from '../look/Button';
 import { Text } from '../look/Text';
 import { say } from '../look/Toast';

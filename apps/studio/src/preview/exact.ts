@@ -1,7 +1,7 @@
 import { evaluate, lastShown, pictureLayers } from '@flimzy/core/frame';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { fromSamples, SAMPLE_RATE, toSamples, type Flicks } from '@flimzy/core/time';
-import type { EngineListener, PreviewEngine } from './engine';
+import type { EngineListener, PreviewEngine } from '../open/engine';
 import { CONTROL, CONTROL_INTS, SHARED_BYTES, type PictureOrder, type PictureReport, type SoundOrder, type SoundReport } from './messages';
 
 /** Figures kept for measuring: how playback went. */

@@ -4,7 +4,7 @@ import { heardAt } from '@flimzy/core/sound';
 import { fromSeconds, SAMPLE_RATE, toGridBelow, toSamples, toSeconds, type Flicks } from '@flimzy/core/time';
 import { drawFrame, type Scratch } from '@flimzy/stage';
 import { addressOf } from '../api/client';
-import type { EngineListener, PreviewEngine } from './engine';
+import type { EngineListener, PreviewEngine } from '../open/engine';
 
 type Element = HTMLVideoElement | HTMLAudioElement | HTMLImageElement;
 

@@ -1,6 +1,6 @@
-import { playedOut, useEditor } from '../editing/editor';
+import { playedOut, useEditor } from '../open/editor';
 import { say } from '../look/Toast';
-import { canRunExact, type EngineListener, type PreviewEngine } from './engine';
+import { canRunExact, type EngineListener, type PreviewEngine } from '../open/engine';
 import { ExactEngine } from './exact';
 import { FallbackEngine } from './fallback';
 

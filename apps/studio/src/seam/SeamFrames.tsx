@@ -2,8 +2,8 @@ import { clipEnd, isStill, materialAt, type Clip, type Piece, type Seam } from '
 import { formatTimecode, frameLength } from '@flimzy/core/time';
 import { useMemo } from 'react';
 import { View } from 'react-native';
-import { useEditor } from '../editing/editor';
-import { Still } from '../editing/Still';
+import { useEditor } from '../open/editor';
+import { Still } from '../preview/Still';
 import { Text } from '../look/Text';
 import { materialOf } from './material';
 

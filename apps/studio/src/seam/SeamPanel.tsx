@@ -1,15 +1,14 @@
 import { BLEND_LENGTH, type EditName, type EditParams } from '@flimzy/core/edits';
 import { clipEnd, seamAt, seamsOf, type Piece, type Seam } from '@flimzy/core/piece';
-import { formatTimecode, frameLength, parseTimecode, toGrid } from '@flimzy/core/time';
+import { formatSigned, formatTimecode, frameLength, parseSigned, parseTimecode, toGrid } from '@flimzy/core/time';
 import ChevronLeft from 'lucide-react-native/icons/chevron-left';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
 import Repeat from 'lucide-react-native/icons/repeat';
 import Square from 'lucide-react-native/icons/square';
 import { useState } from 'react';
 import { useWindowDimensions, View } from 'react-native';
-import { readSigned, signed } from '../editing/Card';
-import { edit, moveTo, stopTrying, tryEdit, useEditor, usePiece } from '../editing/editor';
-import { closePanel, openPanel, usePanel } from '../editing/panels';
+import { edit, moveTo, stopTrying, tryEdit, useEditor, usePiece } from '../open/editor';
+import { closePanel, openPanel, usePanel } from '../open/panels';
 import { Button, IconButton } from '../look/Button';
 import { Choice } from '../look/Choice';
 import { FigureField } from '../look/Field';
@@ -195,7 +194,7 @@ function Figures({ piece, seam }: { piece: Piece; seam: Seam }) {
   const { rate } = piece.format;
   const blend = seam.after.blend ?? (seam.handOver === seam.join || seam.handOver === null ? 0 : BLEND_LENGTH);
   const soundTo = (text: string) => {
-    const by = readSigned(text, piece);
+    const by = parseSigned(text, piece.format.rate);
     if (by === null) return 'Write how much earlier (−) or later, such as −0.10.';
     return edit('soundEdge', { clip: seam.after.id, edge: 'head', to: seam.join + by }) ? null : 'It cannot go there.';
   };
@@ -217,7 +216,7 @@ function Figures({ piece, seam }: { piece: Piece; seam: Seam }) {
         <>
           <FigureField
             label="Sound changes hands"
-            value={signed(seam.handOver - seam.join, piece)}
+            value={formatSigned(seam.handOver - seam.join, piece.format.rate)}
             onSubmit={soundTo}
             testID="seam-hand-over"
           />

@@ -1,7 +1,7 @@
 import { pieceLength } from '@flimzy/core/piece';
 import { fromSeconds } from '@flimzy/core/time';
 import { useEffect, useLayoutEffect, useRef, useState } from 'react';
-import { currentPiece, moveTo, play, useEditor } from '../editing/editor';
+import { currentPiece, moveTo, play, useEditor } from '../open/editor';
 
 /** How much is played before and after the join, in seconds. */
 const BEFORE = 1.3;

@@ -6,7 +6,7 @@ import Download from 'lucide-react-native/icons/download';
 import { View } from 'react-native';
 import { addressOf, call } from '../api/client';
 import { deliveriesOf, putInto, takeOut, useDeliveries } from '../api/queries';
-import { useWhole } from '../editing/editor';
+import { useWhole } from '../open/editor';
 import { Button } from '../look/Button';
 import { FigureField } from '../look/Field';
 import { Progress } from '../look/Progress';

@@ -3,10 +3,10 @@ import { type Marker, type MediaFacts } from '@flimzy/core/piece';
 import X from 'lucide-react-native/icons/x';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
-import { edit, together } from '../editing/editor';
-import { LetterTag } from '../editing/MarkersPanel';
+import { edit, together } from '../open/editor';
 import { Button, IconButton } from '../look/Button';
 import { TextField } from '../look/Field';
+import { LetterTag } from '../look/LetterTag';
 import { Text } from '../look/Text';
 
 /** Moments of the material worth finding again. */

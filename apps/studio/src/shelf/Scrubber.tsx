@@ -4,7 +4,7 @@ import type { Range } from '@flimzy/core/piece';
 import { toSeconds } from '@flimzy/core/time';
 import Svg, { Path } from 'react-native-svg';
 import { addressOf } from '../api/client';
-import { usePeaks, waveformPath } from '../timeline/peaks';
+import { usePeaks, waveformPath } from '../api/peaks';
 
 const HEIGHT = 54;
 const WAVE = 26;

@@ -8,7 +8,7 @@ import { useState } from 'react';
 import { TextInput, View } from 'react-native';
 import { useMedia } from '../api/queries';
 import { useUploads } from '../api/uploads';
-import { useWhole } from '../editing/editor';
+import { useWhole } from '../open/editor';
 import { Button, IconButton } from '../look/Button';
 import { Choice } from '../look/Choice';
 import { Text } from '../look/Text';

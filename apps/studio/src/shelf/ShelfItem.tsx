@@ -8,7 +8,7 @@ import Eye from 'lucide-react-native/icons/eye';
 import Grip from 'lucide-react-native/icons/grip-vertical';
 import type { DOMAttributes } from 'react';
 import { Pressable, View } from 'react-native';
-import { openPanel } from '../editing/panels';
+import { openPanel } from '../open/panels';
 import { IconButton } from '../look/Button';
 import { Progress } from '../look/Progress';
 import { Text } from '../look/Text';

@@ -5,7 +5,7 @@ import LoaderCircle from 'lucide-react-native/icons/loader-circle';
 import { View } from 'react-native';
 import Svg, { Path } from 'react-native-svg';
 import { addressOf } from '../api/client';
-import { binFor, usePeaks, waveformPath } from '../timeline/peaks';
+import { binFor, usePeaks, waveformPath } from '../api/peaks';
 
 /** A small picture of an item: a frame, or its waveform. */
 export function Thumb({ item, width, height }: { item: MediaItem; width: number; height: number }) {

@@ -6,8 +6,8 @@ import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { call } from '../api/client';
 import { useMedia } from '../api/queries';
-import { edit, moveTo, select, useEditor } from '../editing/editor';
-import { closePanel, openPanel } from '../editing/panels';
+import { edit, moveTo, select, useEditor } from '../open/editor';
+import { closePanel, openPanel } from '../open/panels';
 import { Button } from '../look/Button';
 import { Text } from '../look/Text';
 

@@ -1,7 +1,7 @@
 import type { MediaItem } from '@flimzy/contract';
 import { shelfOf, type MediaFacts, type Piece, type Range, type ShelfEntry } from '@flimzy/core/piece';
 import { formatTimecode, rateName, type Rate } from '@flimzy/core/time';
-import type { Chosen } from '../editing/actions/placing';
+import type { Chosen } from '../open/actions/placing';
 
 export const KINDS = [
   { id: 'all', name: 'All' },

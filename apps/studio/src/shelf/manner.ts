@@ -1,7 +1,7 @@
 import type { MediaItem } from '@flimzy/contract';
 import type { Piece } from '@flimzy/core/piece';
 import { create } from 'zustand';
-import type { Chosen, Manner } from '../editing/actions/placing';
+import type { Chosen, Manner } from '../open/actions/placing';
 import { chosenThings, inShelfOrder } from './items';
 
 /** How what is chosen on the shelf is set down, by its buttons and when it is dragged; kept while the app is open. */

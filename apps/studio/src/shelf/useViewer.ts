@@ -2,7 +2,7 @@ import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { frameLength, toGrid } from '@flimzy/core/time';
 import { useEffect, useRef, useState } from 'react';
 import { say } from '../look/Toast';
-import { canRunExact, type EngineListener, type PreviewEngine } from '../preview/engine';
+import { canRunExact, type EngineListener, type PreviewEngine } from '../open/engine';
 import { ExactEngine } from '../preview/exact';
 import { FallbackEngine } from '../preview/fallback';
 

@@ -1,7 +1,7 @@
 import type { Clip } from '@flimzy/core/piece';
 import { formatTimecode, type Flicks } from '@flimzy/core/time';
 import { memo } from 'react';
-import { touchClip } from '../editing/editor';
+import { touchClip } from '../open/editor';
 import { ClipFace, type ClipFaceProps } from './ClipFace';
 import { standing } from './scale';
 

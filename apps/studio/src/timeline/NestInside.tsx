@@ -12,7 +12,7 @@ import {
 } from '@flimzy/core/piece';
 import type { Flicks } from '@flimzy/core/time';
 import { useMediaOf } from '../api/queries';
-import { useEditor } from '../editing/editor';
+import { useEditor } from '../open/editor';
 import { Material } from './Material';
 import { toPixels } from './scale';
 

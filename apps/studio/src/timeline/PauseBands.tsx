@@ -1,5 +1,5 @@
 import { formatTimecode, type Rate } from '@flimzy/core/time';
-import { keepOrTake, pauseName, usePauses } from '../editing/pauses';
+import { keepOrTake, pauseName, usePauses } from '../open/pauses';
 import type { Column } from './columns';
 import { toPixels } from './scale';
 

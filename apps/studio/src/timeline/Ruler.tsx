@@ -1,7 +1,7 @@
 import type { Marker } from '@flimzy/core/piece';
 import type { Flicks, Rate } from '@flimzy/core/time';
 import { memo } from 'react';
-import { moveTo } from '../editing/editor';
+import { moveTo } from '../open/editor';
 import { LETTER_COLOURS } from '../look/letters';
 import { RULER } from './columns';
 import { rulerLabel, rulerStep, toPixels } from './scale';

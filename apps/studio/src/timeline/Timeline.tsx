@@ -2,7 +2,7 @@ import { pieceLength, type Marker } from '@flimzy/core/piece';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { View } from 'react-native';
 import { useMediaOf } from '../api/queries';
-import { moveTo, useEditor, usePiece } from '../editing/editor';
+import { moveTo, useEditor, usePiece } from '../open/editor';
 import { Text } from '../look/Text';
 import { columnsFor, columnsIn, RULER, type Columns } from './columns';
 import { attachGestures } from './gestures';

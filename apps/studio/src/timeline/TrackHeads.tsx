@@ -4,7 +4,7 @@ import Lock from 'lucide-react-native/icons/lock';
 import VolumeX from 'lucide-react-native/icons/volume-x';
 import type { Track } from '@flimzy/core/piece';
 import { memo } from 'react';
-import { openPanel } from '../editing/panels';
+import { openPanel } from '../open/panels';
 import type { Column } from './columns';
 
 /** Height of the names of tracks, in pixels: what a thumb needs. The name itself is drawn lower. */

@@ -2,7 +2,7 @@ import type { MediaItem } from '@flimzy/contract';
 import { clipEnd, indexAt, isHeard, pieceLength, soundSpan, apartBy, type Clip, type Piece } from '@flimzy/core/piece';
 import { formatTimecode, frameLength, type Flicks } from '@flimzy/core/time';
 import { memo } from 'react';
-import { currentPiece, useEditor } from '../editing/editor';
+import { currentPiece, useEditor } from '../open/editor';
 import { Text } from '../look/Text';
 import { ClipBlock } from './ClipBlock';
 import type { Column } from './columns';

@@ -1,6 +1,6 @@
 import { findClip, type Clip, type Piece } from '@flimzy/core/piece';
 import { formatTimecode } from '@flimzy/core/time';
-import { useEditor } from '../editing/editor';
+import { useEditor } from '../open/editor';
 import { trackAt, type Columns } from './columns';
 import { moveTarget, stirred } from './drag';
 import { attempt, catching, refused, type Hold, type Trial } from './trial';

@@ -1,8 +1,8 @@
 import { snap } from '@flimzy/core/edits';
 import { hasPicture, type Piece } from '@flimzy/core/piece';
 import { formatTimecode, toGrid, type Flicks } from '@flimzy/core/time';
-import { addTitle, stepsFor, withRateOf, type Chosen, type Manner } from '../editing/actions/placing';
-import { together, tryTogether, useEditor } from '../editing/editor';
+import { addTitle, stepsFor, withRateOf, type Chosen, type Manner } from '../open/actions/placing';
+import { together, tryTogether, useEditor } from '../open/editor';
 import { trackAt } from './columns';
 import { nearestSeam, stirred } from './drag';
 import { placeUnder } from './ground';

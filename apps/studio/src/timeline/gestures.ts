@@ -1,5 +1,5 @@
 import { findClip, type Piece } from '@flimzy/core/piece';
-import { currentPiece, moveTo, pause, select, selectAll, setZoom, stopTrying, touchClip, useEditor } from '../editing/editor';
+import { currentPiece, moveTo, pause, select, selectAll, setZoom, stopTrying, touchClip, useEditor } from '../open/editor';
 import { boxed } from './box';
 import { carry } from './carry';
 import type { Ground } from './ground';

@@ -1,5 +1,5 @@
 import type { Flicks } from '@flimzy/core/time';
-import { useEditor } from '../editing/editor';
+import { useEditor } from '../open/editor';
 import type { Columns } from './columns';
 import { toTime } from './scale';
 

@@ -1,7 +1,7 @@
 import { snap } from '@flimzy/core/edits';
 import { clipEnd, findClip, soundSpan, unusedMaterial, type Clip, type Marker, type Piece } from '@flimzy/core/piece';
 import { formatTimecode, frameLength, toGrid } from '@flimzy/core/time';
-import { useEditor } from '../editing/editor';
+import { useEditor } from '../open/editor';
 import { stirred, trimTarget } from './drag';
 import { toPixels } from './scale';
 import { attempt, catching, refused, type Hold, type Trial } from './trial';

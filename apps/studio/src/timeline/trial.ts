@@ -1,7 +1,7 @@
 import { snapPoints, type EditName, type EditParams, type SnapPoint } from '@flimzy/core/edits';
 import type { Piece } from '@flimzy/core/piece';
 import type { Flicks } from '@flimzy/core/time';
-import { currentPiece, edit, stopTrying, tryEdit, useEditor } from '../editing/editor';
+import { currentPiece, edit, stopTrying, tryEdit, useEditor } from '../open/editor';
 import type { Catching } from './drag';
 import { toTime } from './scale';
 import type { DragShow } from './showing';

@@ -1,7 +1,7 @@
 import { apartBy } from '@flimzy/core/piece';
-import { ACTIONS } from '../../src/editing/actions';
-import { redo, undo, useEditor } from '../../src/editing/editor';
-import { usePanel } from '../../src/editing/panels';
+import { ACTIONS } from '../../src/open/actions';
+import { redo, undo, useEditor } from '../../src/open/editor';
+import { usePanel } from '../../src/open/panels';
 import { at, choose, clipAt, does, F, layout, offered, opened, piece, settle, undoTitle } from './opened';
 
 const THREE = [

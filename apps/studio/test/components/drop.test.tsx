@@ -1,5 +1,5 @@
-import type { Chosen } from '../../src/editing/actions/placing';
-import { undo, useEditor } from '../../src/editing/editor';
+import type { Chosen } from '../../src/open/actions/placing';
+import { undo, useEditor } from '../../src/open/editor';
 import { columnsFor } from '../../src/timeline/columns';
 import { dropAt } from '../../src/timeline/drop';
 import { standOn } from '../../src/timeline/ground';

@@ -1,5 +1,5 @@
-import { actionOf } from '../../src/editing/actions';
-import { chooseKey, keyName, keysOf, keyWords, resetKeys, useChosenKeys } from '../../src/editing/keys';
+import { actionOf } from '../../src/open/actions';
+import { chooseKey, keyName, keysOf, keyWords, resetKeys, useChosenKeys } from '../../src/open/keys';
 
 const pressed = (key: string, held: Partial<Parameters<typeof keyName>[0]> = {}) =>
   keyName({ key, ctrlKey: false, metaKey: false, altKey: false, shiftKey: false, ...held });

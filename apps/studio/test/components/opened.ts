@@ -3,9 +3,9 @@ import type { Clip, Piece } from '@flimzy/core/piece';
 import { frameLength } from '@flimzy/core/time';
 import { act } from '@testing-library/react-native';
 import { addFrames, emptyPiece, MUSIC, VIDEO } from '../../../../packages/core/test/making';
-import { ACTIONS, actionOf } from '../../src/editing/actions';
-import { currentPiece, openEditor, selectAll, useEditor } from '../../src/editing/editor';
-import { situation } from '../../src/editing/situation';
+import { ACTIONS, actionOf } from '../../src/open/actions';
+import { currentPiece, openEditor, selectAll, useEditor } from '../../src/open/editor';
+import { situation } from '../../src/open/situation';
 
 export const F = frameLength({ num: 30, den: 1 });
 

@@ -1,4 +1,4 @@
-import { useEditor } from '../../src/editing/editor';
+import { useEditor } from '../../src/open/editor';
 import { pullEnd, pullMarker, pullSound } from '../../src/timeline/pull';
 import { at, choose, clipAt, does, F, layout, opened, piece, undoTitle } from './opened';
 

@@ -1,5 +1,5 @@
 import { editRequest, type EditRequest } from '@flimzy/core/edits';
-import { PieceSync } from '../../src/editing/sync';
+import { PieceSync } from '../../src/open/sync';
 import { F, MemoryServer, settle, three } from './opened';
 
 /** What this device keeps of edits on their way, whatever window's they are. */

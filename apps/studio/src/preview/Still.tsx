@@ -1,7 +1,7 @@
 import type { Piece } from '@flimzy/core/piece';
 import type { Flicks } from '@flimzy/core/time';
 import { useEffect, useRef } from 'react';
-import { useEditor } from './editor';
+import { useEditor } from '../open/editor';
 
 /** One exact frame of a piece, drawn apart from the preview. A later time overtakes an earlier one; the old frame stays until then. */
 export function Still({
