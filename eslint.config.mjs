@@ -110,8 +110,9 @@ export default tseslint.config(
   },
   // The rooms of the app: what everything stands on imports nothing of what stands on it.
   ...[
-    ['look', ['api', 'open', ...ROOMS]],
-    ['api', ['open', ...ROOMS]],
+    ['look', ['api', 'material', 'open', ...ROOMS]],
+    ['api', ['material', 'open', ...ROOMS]],
+    ['material', ['open', ...ROOMS]],
     ['open', ROOMS],
     ['timeline', ROOMS.filter((room) => room !== 'timeline')],
     ['preview', ROOMS.filter((room) => room !== 'preview')],

@@ -12,6 +12,8 @@ export const Filmstrip = z.object({
   height: z.number().int().positive(),
   /** Flicks from one picture to the next; the first is at 0. */
   step: z.number().int().positive(),
+  /** The width of the same pictures one by one, for where these would be blurred; missing where there are none. */
+  sharp: z.number().int().positive().optional(),
 });
 export type Filmstrip = z.infer<typeof Filmstrip>;
 

@@ -84,8 +84,17 @@ export const ROUTES = {
   mediaFilmstrip: route({
     method: 'GET',
     url: '/api/media/:id/filmstrip',
-    summary: 'Small pictures at even steps in one JPEG.',
+    summary: 'Small pictures at even steps in one JPEG; `of` says how many, so that another one has another address.',
     params: mediaId,
+    query: z.object({ of: z.coerce.number().int().positive() }),
+    answer: { bytes: 'image/jpeg' },
+  }),
+  mediaTile: route({
+    method: 'GET',
+    url: '/api/media/:id/tile',
+    summary: 'One picture of the filmstrip, sharp.',
+    params: mediaId,
+    query: z.object({ n: z.coerce.number().int().nonnegative() }),
     answer: { bytes: 'image/jpeg' },
   }),
   mediaPeaks: route({

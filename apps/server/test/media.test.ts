@@ -1,9 +1,16 @@
+import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { MediaItem } from '@flimzy/contract';
 import { toSeconds } from '@flimzy/core/time';
 import { ffmpeg, ffprobe, newFolder, TestServer } from './running';
+
+/** How alike two pictures are, as ffmpeg's filter says: 1 is equal. */
+const ssim = (a: string, b: string) => {
+  const { stderr } = spawnSync('ffmpeg', ['-i', a, '-i', b, '-lavfi', '[0][1]ssim', '-f', 'null', '-'], { encoding: 'utf8' });
+  return Number(/All:([\d.]+)/.exec(stderr)?.[1]);
+};
 
 const files = newFolder();
 const at = (name: string) => path.join(files, name);
@@ -112,6 +119,23 @@ describe('what is found out about a file', () => {
     const item = await server.bringIn(at('ntsc.mp4'), 'ntsc.mp4', true);
     expect(await server.call('mediaFrames', { id: item.id })).toMatchObject({ first: 0, num: 30_000, den: 1_001, count: 150 });
     expect(item.filmstrip!.count * toSeconds(item.filmstrip!.step)).toBeGreaterThanOrEqual(toSeconds(item.facts!.length));
+    // Its sharp pictures are the frames of the strip, one by one.
+    const { count, step, sharp } = item.filmstrip!;
+    expect(sharp).toBe(480);
+    for (const n of [0, 7, count - 1]) {
+      const tile = await server.fetch('mediaTile', { id: item.id }, { n });
+      expect(tile.headers.get('content-type')).toBe('image/jpeg');
+      writeFileSync(at('tile.jpg'), Buffer.from(await tile.arrayBuffer()));
+      expect(ffprobe('-show_entries', 'stream=width,height', '-of', 'csv=p=0', at('tile.jpg')).trim()).toBe('480,270');
+      const shown = Math.min(n * toSeconds(step), 4.9);
+      const likeness = (seconds: number) => {
+        ffmpeg('-ss', String(seconds), '-i', at('ntsc.mp4'), '-frames:v', '1', '-vf', 'scale=480:270', at('frame.png'));
+        return ssim(at('tile.jpg'), at('frame.png'));
+      };
+      expect(likeness(shown)).toBeGreaterThan(0.85);
+      expect(likeness(shown)).toBeGreaterThan(likeness((shown + 2.5) % 5));
+    }
+    expect((await server.fetch('mediaTile', { id: item.id }, { n: count })).status).toBe(404);
     const peaks = new Int8Array(await (await server.fetch('mediaPeaks', { id: item.id }, { bin: 256 })).arrayBuffer());
     expect(Math.abs(peaks.length / 2 - (5 * 48_000) / 256)).toBeLessThan(10);
     expect(Math.max(...peaks)).toBeGreaterThan(10);

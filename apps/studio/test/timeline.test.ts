@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { fromSeconds, frameLength } from '@flimzy/core/time';
 import { rates } from '../../../packages/core/test/making';
-import { binFor, waveformPath } from '../src/api/peaks';
+import { binFor, waveformPath } from '../src/material/peaks';
 import { rulerLabel, rulerStep, toPixels, toTime } from '../src/timeline/scale';
 
 describe('the ruler', () => {

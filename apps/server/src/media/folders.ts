@@ -36,6 +36,7 @@ export type MediaFile =
   | 'proxy.png'
   | 'sound.pcm'
   | 'filmstrip.jpg'
+  | 'tiles'
   | `peaks-${number}`
   /** What stands in for the original of a photo, or of a moving file of pictures, when exports are drawn. */
   | 'picture.jpg'

@@ -1,9 +1,11 @@
 import { stat } from 'node:fs/promises';
+import type { Filmstrip } from '@flimzy/contract';
 import type { FrameTimes } from '@flimzy/core/frame';
 import type { MediaFacts } from '@flimzy/core/piece';
 import { formatSeconds, fromSamples, fromSeconds } from '@flimzy/core/time';
 import { hashFile } from '../files/hash';
 import { ProblemError } from '../http/problem';
+import { firstPicture } from './filmstrip';
 import type { DataFolder } from './folders';
 import { readFrameTimes } from './frames';
 import { countPictures, makeMoving, makeStill, sniff, type Sniffed } from './photos';
@@ -27,6 +29,8 @@ export interface PrepareWork {
   id: string;
   fileName: string;
   onStep: (step: 'reading' | 'proxy', progress: number) => void;
+  /** What can be said and shown of a video at once, long before its proxy is made. */
+  onFound?: (facts: Prepared['facts'], filmstrip: Filmstrip | null) => Promise<void>;
   signal?: AbortSignal | undefined;
 }
 
@@ -103,9 +107,11 @@ async function photo({ folder, id, onStep, signal }: PrepareWork, kind: Sniffed)
 
 /** A video or a sound; `standIn` is read instead of the original. */
 async function moving(work: PrepareWork, standIn: 'moving.mp4' | null): Promise<Made> {
-  const { folder, id, fileName, onStep, signal } = work;
+  const { folder, id, fileName, onStep, onFound, signal } = work;
   const from = folder.file(id, standIn ?? 'original');
   const probed = await probe(from, fileName, signal);
+  if (probed.facts.kind === 'video')
+    await onFound?.(probed.facts, await firstPicture(folder, id, probed.facts, from, probed.source, signal));
   onStep('proxy', 0);
   const made = await makeProxy({ folder, id, from, probed, signal, onProgress: (p) => onStep('proxy', p) }).catch((error: unknown) => {
     throw madeNothingOf(error) ? undecodable(fileName, probed.source.codec) : error;

@@ -8,6 +8,7 @@ import { handle } from '../http/register';
 import type { DataFolder, MediaFile } from './folders';
 import { readPcm } from './pcm';
 import type { MediaRow, MediaStore } from './store';
+import { readTile } from './tiles';
 
 /** What an item's files never do: change. */
 const FOREVER = 'private, max-age=31536000, immutable';
@@ -74,6 +75,13 @@ export function mediaRoutes(app: FastifyInstance, store: MediaStore, folder: Dat
     const row = await store.row(params.id);
     if (!row.filmstrip) throw new ProblemError('not-ready', `The filmstrip of “${row.name}” is not made yet.`);
     return send(reply, params.id, 'filmstrip.jpg', 'image/jpeg');
+  });
+  handle(app, 'mediaTile', async ({ params, query, reply }) => {
+    const { name, filmstrip } = await store.row(params.id);
+    if (!filmstrip?.sharp) throw new ProblemError('not-ready', `The pictures of “${name}” are not made yet.`);
+    const tile = await readTile(folder.file(params.id, 'tiles'), query.n);
+    if (!tile) throw new ProblemError('not-found', `“${name}” has ${filmstrip.count} pictures.`);
+    return reply.type('image/jpeg').header('cache-control', FOREVER).send(tile);
   });
   handle(app, 'mediaPeaks', async ({ params, query, reply }) => {
     const row = await store.row(params.id);

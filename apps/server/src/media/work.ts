@@ -1,5 +1,6 @@
-import { readdir, stat } from 'node:fs/promises';
+import { readdir, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
+import type { MediaFacts } from '@flimzy/core/piece';
 import { ProblemError } from '../http/problem';
 import { proxyOf } from '../deliveries/pictures';
 import { makeFilmstrip } from './filmstrip';
@@ -42,7 +43,10 @@ export async function workOnMedia(
   };
   try {
     if (row.status === 'preparing') {
-      const { facts, ...found } = await prepare({ folder, id, fileName: row.fileName, onStep, signal });
+      const onFound = async (facts: Omit<MediaFacts, 'id' | 'name'>, filmstrip: MediaRow['filmstrip']) => {
+        if (!row.facts) await store.update(id, { facts: { ...facts, id, name: row.name }, filmstrip });
+      };
+      const { facts, ...found } = await prepare({ folder, id, fileName: row.fileName, onStep, onFound, signal });
       store.setWork(id, { step: 'filmstrip', progress: 0 }, row);
       const made = await sizes(folder, id);
       await store.update(id, { status: 'ready', error: null, facts: { ...facts, id, name: row.name }, ...found, made });
@@ -56,7 +60,11 @@ export async function workOnMedia(
   } catch (error) {
     store.setWork(id, null);
     if (signal.aborted) throw new Stopped('the server is closing');
-    await store.update(id, { ...sentenceFor(error, row), complete: true });
+    const said = sentenceFor(error, row);
+    // What was shown at first of a file that then could not be used goes again.
+    if (said.status === 'failed' && !row.filmstrip) await rm(folder.file(id, 'filmstrip.jpg'), { force: true });
+    const { facts, filmstrip } = row;
+    await store.update(id, { ...said, ...(said.status === 'failed' ? { facts, filmstrip } : {}), complete: true });
     if (!(error instanceof ProblemError)) onFailure(error);
   }
 }
@@ -94,7 +102,9 @@ export async function checkMade(store: MediaStore, folder: DataFolder): Promise<
     const there = await sizes(folder, row.id);
     const whole = row.status === 'ready' && row.made && Object.entries(row.made).every(([name, size]) => there[name] === size);
     if (!whole && row.status === 'ready') await store.update(row.id, { status: 'preparing', complete: false });
-    if (!whole || !row.complete) again.push(row.id);
+    const blurred = row.status === 'ready' && row.facts?.kind !== 'sound' && row.error === null && !row.filmstrip?.sharp;
+    if (whole && row.complete && blurred) await store.update(row.id, { complete: false });
+    if (!whole || !row.complete || blurred) again.push(row.id);
   }
   return again;
 }

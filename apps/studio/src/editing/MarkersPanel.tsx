@@ -26,6 +26,7 @@ export function MarkersPanel() {
       open
       onClose={closePanel}
       tall
+      low
       testID="markers-sheet"
       footer={<Button label="Drop one at the playhead" kind="main" onPress={actionOf('mark').run} testID="drop-marker" />}
     >

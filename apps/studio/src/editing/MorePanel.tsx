@@ -62,6 +62,7 @@ export function MorePanel() {
       open
       onClose={closePanel}
       tall
+      low
       testID="more-sheet"
     >
       <View className="gap-4">

@@ -8,7 +8,7 @@ import { Button } from '../look/Button';
 import { Dock } from '../look/Dock';
 import { FigureField } from '../look/Field';
 import { Text } from '../look/Text';
-import { fetchPeaks } from '../api/peaks';
+import { fetchPeaks } from '../material/peaks';
 import { edit, moveTo, useEditor, usePiece } from '../open/editor';
 import { closePanel, usePanel } from '../open/panels';
 import { keepOrTake, pauseName, usePauses } from '../open/pauses';

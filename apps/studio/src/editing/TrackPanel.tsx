@@ -36,7 +36,7 @@ export function TrackPanel() {
     if (edit('removeTracks', { tracks: [id] })) closePanel();
   };
   return (
-    <Sheet title={track.name} open onClose={closePanel} testID="track-sheet">
+    <Sheet title={track.name} open onClose={closePanel} low testID="track-sheet">
       <View className="gap-4">
         <View className="flex-row gap-1">
           {picture ? (

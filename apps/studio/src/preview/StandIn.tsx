@@ -1,6 +1,6 @@
 import { evaluate, lastShown, pictureLayers, sourceTile } from '@flimzy/core/frame';
 import { useMediaOf } from '../api/queries';
-import { addressOf } from '../api/client';
+import { StripPicture } from '../material/StripPicture';
 import { useEditor, useSettledPiece } from '../open/editor';
 
 /**
@@ -24,22 +24,15 @@ export function StandIn({ width, height }: { width: number; height: number }) {
         const strip = items.get(picture.media)?.filmstrip;
         if (!strip) return null;
         const n = sourceTile(strip, picture.time);
-        const [w, h] = [rect.width * scale, rect.height * scale];
-        const rows = Math.ceil(strip.count / strip.columns);
         return (
-          <div
+          <StripPicture
             key={picture.clip}
-            style={{
-              position: 'absolute',
-              left: rect.x * scale,
-              top: rect.y * scale,
-              width: w,
-              height: h,
-              opacity,
-              backgroundImage: `url(${addressOf('mediaFilmstrip', { id: picture.media })})`,
-              backgroundSize: `${strip.columns * w}px ${rows * h}px`,
-              backgroundPosition: `-${(n % strip.columns) * w}px -${Math.floor(n / strip.columns) * h}px`,
-            }}
+            media={picture.media}
+            strip={strip}
+            n={n}
+            width={rect.width * scale}
+            height={rect.height * scale}
+            style={{ left: rect.x * scale, top: rect.y * scale, opacity }}
           />
         );
       })}

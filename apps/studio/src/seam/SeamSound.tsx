@@ -6,7 +6,7 @@ import { useRef } from 'react';
 import { View } from 'react-native';
 import Svg, { Line, Path, Rect } from 'react-native-svg';
 import { Text } from '../look/Text';
-import { usePeaks, waveformPath } from '../api/peaks';
+import { usePeaks, waveformPath } from '../material/peaks';
 
 /** Seconds shown on either side of the join. */
 const AROUND = 1.6;

@@ -3,8 +3,8 @@ import { PEAK_BINS } from '@flimzy/core/analyse';
 import type { Range } from '@flimzy/core/piece';
 import { toSeconds } from '@flimzy/core/time';
 import Svg, { Path } from 'react-native-svg';
-import { addressOf } from '../api/client';
-import { usePeaks, waveformPath } from '../api/peaks';
+import { usePeaks, waveformPath } from '../material/peaks';
+import { StripPicture } from '../material/StripPicture';
 
 const HEIGHT = 54;
 const WAVE = 26;
@@ -67,19 +67,7 @@ export function Filmstrip({
     >
       {strip
         ? frames.map(({ k, n }) => (
-            <div
-              key={k}
-              style={{
-                position: 'absolute',
-                left: k * tile,
-                top: 0,
-                width: tile,
-                height: HEIGHT,
-                backgroundImage: `url(${addressOf('mediaFilmstrip', { id: item.id })})`,
-                backgroundSize: `${strip.columns * tile}px ${Math.ceil(strip.count / strip.columns) * HEIGHT}px`,
-                backgroundPosition: `-${(n % strip.columns) * tile}px -${Math.floor(n / strip.columns) * HEIGHT}px`,
-              }}
-            />
+            <StripPicture key={k} media={item.id} strip={strip} n={n} width={tile} height={HEIGHT} style={{ left: k * tile, top: 0 }} />
           ))
         : null}
       {data ? (

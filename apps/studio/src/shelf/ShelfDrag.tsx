@@ -25,7 +25,7 @@ import { dropAt } from '../timeline/drop';
 import { useShowing } from '../timeline/showing';
 import type { Trial } from '../timeline/trial';
 import { thingsInOrder, useManner } from './manner';
-import { Thumb } from './Thumb';
+import { Thumb } from '../material/Thumb';
 
 /** What is picked up: an item to put in order by its grip, or items to be set down on the timeline. */
 export type Grabbed = { kind: 'order' } | { kind: 'place'; item: MediaItem };

@@ -14,7 +14,7 @@ import { Progress } from '../look/Progress';
 import { Text } from '../look/Text';
 import { allFigures, chosenKey, figures, rateOf, type Shelved } from './items';
 import type { Grabbed } from './ShelfDrag';
-import { Thumb } from './Thumb';
+import { Thumb } from '../material/Thumb';
 import { Trouble } from './Trouble';
 
 const STEPS = { waiting: 'Waiting', reading: 'Reading the file', proxy: 'Preparing', filmstrip: 'Almost ready' } as const;
@@ -163,6 +163,11 @@ function Below({ item, line }: Shelved & { line: string }) {
   if (item.work)
     return (
       <View className="gap-1">
+        {line ? (
+          <Text kind="small" className="font-mono" numberOfLines={1}>
+            {line}
+          </Text>
+        ) : null}
         <Progress value={item.work.progress} label={`Preparing ${item.name}`} />
         <Text kind="small">{STEPS[item.work.step]}</Text>
       </View>

@@ -2,7 +2,8 @@ import type { Filmstrip as Strip } from '@flimzy/contract';
 import { sourceTile } from '@flimzy/core/frame';
 import type { Flicks } from '@flimzy/core/time';
 import { memo } from 'react';
-import { addressOf } from '../api/client';
+import { useDebounce } from 'use-debounce';
+import { StripPicture } from '../material/StripPicture';
 import { toTime } from './scale';
 
 interface FilmstripProps {
@@ -21,25 +22,22 @@ interface FilmstripProps {
 /** The frames of a clip, one below the other; only those in view are there. */
 export const Filmstrip = memo(function Filmstrip({ media, strip, from, still, width, zoom, viewTop, viewBottom }: FilmstripProps) {
   const tile = Math.max(24, (width * strip.height) / strip.width);
-  const rows = Math.ceil(strip.count / strip.columns);
+  // While a finger pinches or pulls the head, every move would ask for other ones.
+  const [calm] = useDebounce(`${zoom} ${from}`, 150);
+  const settled = calm === `${zoom} ${from}`;
   const tiles: React.JSX.Element[] = [];
   for (let k = Math.max(0, Math.floor(viewTop / tile)); k * tile < viewBottom; k += 1) {
     const n = still ? 0 : sourceTile(strip, from + toTime(k * tile + tile / 2, zoom));
     tiles.push(
-      <div
+      <StripPicture
         key={k}
-        style={{
-          position: 'absolute',
-          top: k * tile,
-          left: 0,
-          width,
-          height: tile,
-          backgroundImage: `url(${addressOf('mediaFilmstrip', { id: media })})`,
-          backgroundSize: `${strip.columns * width}px ${rows * tile}px`,
-          backgroundPosition: `-${(n % strip.columns) * width}px -${Math.floor(n / strip.columns) * tile}px`,
-          borderBottom: '1px solid rgba(23,25,26,0.55)',
-          boxSizing: 'border-box',
-        }}
+        media={media}
+        strip={strip}
+        n={n}
+        width={width}
+        height={tile}
+        settled={settled}
+        style={{ top: k * tile, left: 0, borderBottom: '1px solid rgba(23,25,26,0.55)', boxSizing: 'border-box' }}
       />,
     );
   }

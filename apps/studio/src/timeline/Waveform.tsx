@@ -2,7 +2,7 @@ import { gainOf } from '@flimzy/core/sound';
 import type { Flicks } from '@flimzy/core/time';
 import { memo } from 'react';
 import Svg, { Path } from 'react-native-svg';
-import { binFor, usePeaks, waveformPath } from '../api/peaks';
+import { binFor, usePeaks, waveformPath } from '../material/peaks';
 import { toTime } from './scale';
 
 interface WaveformProps {

@@ -4,8 +4,8 @@ import CircleAlert from 'lucide-react-native/icons/circle-alert';
 import LoaderCircle from 'lucide-react-native/icons/loader-circle';
 import { View } from 'react-native';
 import Svg, { Path } from 'react-native-svg';
-import { addressOf } from '../api/client';
-import { binFor, usePeaks, waveformPath } from '../api/peaks';
+import { binFor, usePeaks, waveformPath } from './peaks';
+import { StripPicture } from './StripPicture';
 
 /** A small picture of an item: a frame, or its waveform. */
 export function Thumb({ item, width, height }: { item: MediaItem; width: number; height: number }) {
@@ -14,20 +14,15 @@ export function Thumb({ item, width, height }: { item: MediaItem; width: number;
     const scale = Math.max(width / filmstrip.width, height / filmstrip.height);
     const [w, h] = [filmstrip.width * scale, filmstrip.height * scale];
     const n = Math.min(filmstrip.count - 1, Math.floor(filmstrip.count / 3));
-    const rows = Math.ceil(filmstrip.count / filmstrip.columns);
     return (
       <div style={{ width, height, overflow: 'hidden', position: 'relative', background: '#000' }}>
-        <div
-          style={{
-            position: 'absolute',
-            left: (width - w) / 2,
-            top: (height - h) / 2,
-            width: w,
-            height: h,
-            backgroundImage: `url(${addressOf('mediaFilmstrip', { id: item.id })})`,
-            backgroundSize: `${filmstrip.columns * w}px ${rows * h}px`,
-            backgroundPosition: `-${(n % filmstrip.columns) * w}px -${Math.floor(n / filmstrip.columns) * h}px`,
-          }}
+        <StripPicture
+          media={item.id}
+          strip={filmstrip}
+          n={n}
+          width={w}
+          height={h}
+          style={{ left: (width - w) / 2, top: (height - h) / 2 }}
         />
       </div>
     );

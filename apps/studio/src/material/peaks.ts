@@ -1,7 +1,7 @@
 import { PEAK_BINS } from '@flimzy/core/analyse';
 import { FLICKS_PER_SAMPLE, type Flicks } from '@flimzy/core/time';
 import { useQuery } from '@tanstack/react-query';
-import { addressOf } from './client';
+import { addressOf } from '../api/client';
 
 /** The coarsest peaks that still have a bin for every two pixels. `zoom` is pixels a second. */
 export function binFor(zoom: number): number {
