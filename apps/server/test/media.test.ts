@@ -130,7 +130,17 @@ describe('what is found out about a file', () => {
       const shown = n * toSeconds(step);
       // The last frame begun by then: ffmpeg gives the first that begins from where it is sent to.
       const likeness = (seconds: number) => {
-        ffmpeg('-ss', String(Math.max(0, seconds - 1 / 30)), '-i', at('ntsc.mp4'), '-frames:v', '1', '-vf', 'scale=480:270', at('frame.png'));
+        ffmpeg(
+          '-ss',
+          String(Math.max(0, seconds - 1 / 30)),
+          '-i',
+          at('ntsc.mp4'),
+          '-frames:v',
+          '1',
+          '-vf',
+          'scale=480:270',
+          at('frame.png'),
+        );
         return ssim(at('tile.jpg'), at('frame.png'));
       };
       expect(likeness(shown)).toBeGreaterThan(0.85);
