@@ -79,7 +79,7 @@ test('the seam view: frames of both sides, the wheel rolls the join by frames, s
   await expect.poll(async () => (await trackLayout(page, 0))[0]).toEqual([0, 59]);
   await press(page.getByTestId('seam-loop'));
   await press(page.getByTestId('seam-next'));
-  await expect(page.getByTestId('seam-sheet')).toContainText('Seam 2 of 2');
+  await expect(page.getByRole('dialog')).toContainText('Seam 2 of 2');
   await expect.poll(() => shown('before')).toBe(String(118 * 23_520_000));
 });
 

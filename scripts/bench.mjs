@@ -7,5 +7,5 @@ needFfmpeg();
 needPrograms([CHROMIUM]);
 const { build, must } = await import('./build.mjs');
 await build();
-for (const name of process.argv.length > 2 ? process.argv.slice(2) : ['edits', 'first', 'export', 'preview', 'large'])
+for (const name of process.argv.length > 2 ? process.argv.slice(2) : ['edits', 'log', 'first', 'export', 'preview', 'large'])
   must('npx', ['tsx', `bench/${name}.ts`]);

@@ -46,10 +46,10 @@ export async function missing(server: TestServer, piece: string, acknowledged: r
   return acknowledged.filter((id) => !kept.has(id));
 }
 
-/** Kills the server while it takes edits. */
-export async function killWriting(rounds: number): Promise<{ acknowledged: number; faults: Faults }> {
+/** Ends the server while it takes edits: `way` of a round says how. */
+export async function endWriting(rounds: number, way = endOf): Promise<{ acknowledged: number; faults: Faults }> {
   const data = newFolder();
-  let server = await TestServer.start(data);
+  let server = await TestServer.start(data, { group: true });
   const piece = await server.newPiece();
   const acknowledged: string[] = [];
   for (let round = 0; round < rounds; round += 1) {
@@ -57,9 +57,9 @@ export async function killWriting(rounds: number): Promise<{ acknowledged: numbe
     const writer = write(server, piece.id, acknowledged, () => true);
     await until(() => Promise.resolve(acknowledged.length >= before + 5 ? true : null));
     await wait(Math.random() * 40);
-    await server.kill();
+    await way(round)[1](server);
     await writer;
-    server = await TestServer.start(data);
+    server = await TestServer.start(data, { group: true });
   }
   const faults = (await missing(server, piece.id, acknowledged)).map((id) => `the edit ${id} was acknowledged and is gone`);
   await server.stopAndRemove();

@@ -1,7 +1,7 @@
 // npm run torture: everything that must not hurt, at full length. About half an hour. `npm test` runs a short form of it.
 import { BROKEN, ODD } from './files';
 import { cutPower, fillDisk } from './disks';
-import { bringBroken, bringOdd, endExports, endImports, killWriting, type Faults } from './rounds';
+import { bringBroken, bringOdd, endExports, endImports, endWriting, ENDS, type Faults } from './rounds';
 
 let bad = 0;
 function told(what: string, faults: Faults): void {
@@ -15,8 +15,11 @@ const wanted = (name: string) => only.length === 0 || only.includes(name);
 if (wanted('odd')) told(`${ODD.length} odd files come in`, await bringOdd(ODD));
 if (wanted('broken')) told(`${BROKEN.length} broken and hostile files hurt nothing`, await bringBroken(BROKEN));
 if (wanted('writing')) {
-  const { acknowledged, faults } = await killWriting(50);
-  told(`50 × kill -9 under writing: ${acknowledged} edits acknowledged`, faults);
+  for (const [i, way] of ENDS.entries()) {
+    const rounds = i === 0 ? 50 : 10;
+    const { acknowledged, faults } = await endWriting(rounds, () => way);
+    told(`${rounds} × ${way[0]} under writing: ${acknowledged} edits acknowledged`, faults);
+  }
 }
 if (wanted('imports')) told('30 imports ended: kill -9, SIGTERM, Ctrl-C', await endImports(30));
 if (wanted('exports')) told('30 exports ended: kill -9, SIGTERM, Ctrl-C', await endExports(30));

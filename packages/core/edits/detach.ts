@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { between, clipEnd, flowsOn, isHeard, roomToPull, soundSpan, type Piece } from '../piece';
+import { between, clipEnd, flowsOn, isHeard, roomToPull, soundSpan, type Clip, type Piece } from '../piece';
+import { SELDOM, SOUND_PROPERTIES } from '../properties';
 import { frameLength, toSampleGrid } from '../time';
 import { clipNames, defineEdit, EditRefused } from './edit';
 import { roomForSound } from './lanes';
@@ -25,7 +26,7 @@ export function detachSound(plan: Plan, draft: Piece, id: string, newId: () => s
   const { lead: _lead, trail: _trail, ...plain } = clip;
   const sound = { ...plain, id: newId(), ...between(clip, start, end), link };
   plan.put(roomForSound(plan, draft, lane.inside, start, end, newId), sound);
-  plan.set(id, { silent: true, lead: undefined, trail: undefined, blend: undefined, link });
+  plan.set(id, { ...PLAIN_SOUND, silent: true, lead: undefined, trail: undefined, blend: undefined, link });
   return sound.id;
 }
 
@@ -56,7 +57,7 @@ export const attach = defineEdit({
       const alone = plan.group(id).length === 1;
       plan.set(id, {
         silent: undefined,
-        level: sound.clip.level,
+        ...soundOf(sound.clip),
         ...edges(lead, trail),
         ...(alone ? { link: undefined } : {}),
       });
@@ -65,6 +66,14 @@ export const attach = defineEdit({
     if (done === 0) throw new EditRefused('There is no detached sound linked to this picture.');
   },
 });
+
+/** What is set of a clip's sound, whether it says anything or not. */
+const soundOf = (clip: Clip): Partial<Clip> => Object.fromEntries(SOUND_PROPERTIES.map((name) => [name, clip[name]]));
+
+/** What a picture keeps of its sound's properties when that goes: nothing but its level. */
+const PLAIN_SOUND: Partial<Clip> = Object.fromEntries(
+  SELDOM.filter((name) => SOUND_PROPERTIES.includes(name)).map((name) => [name, undefined]),
+);
 
 /** Sound edges from frames to samples: the nearest sample. */
 function edges(lead: number, trail: number): { lead: number | undefined; trail: number | undefined } {

@@ -34,6 +34,8 @@ export const nest = defineEdit({
       name: lane.track.name,
       muted: !standing(lane).heard,
       ...(lane.track.hidden ? { hidden: true } : {}),
+      ...(lane.track.level ? { level: lane.track.level } : {}),
+      ...(lane.track.pan ? { pan: lane.track.pan } : {}),
       clips: all
         .filter((one) => one.lane === lane)
         .map(({ clip }) => ({ ...clip, start: clip.start - start + earlier }))
@@ -52,17 +54,24 @@ export const nest = defineEdit({
   },
 });
 
-/** Whether what stands on a track is seen (were it a picture) and heard. */
+/** Whether what stands on a track is seen (were it a picture) and heard, and how loud (dB) and where between left and right. */
 export interface Standing {
   seen: boolean;
   heard: boolean;
+  level: number;
+  pan: number;
 }
 
 /** How the tracks of a timeline stood before the edit. */
 export function standingOf(plan: Plan, inside: string | null): (lane: Lane) => Standing {
   const timeline = timelineOf(plan.piece, inside);
   const [seen, heard] = timeline ? [new Set(seenTracks(timeline)), new Set(heardTracks(timeline))] : [new Set(), new Set()];
-  return ({ track }) => ({ seen: track.kind === 'sound' || seen.has(track), heard: heard.has(track) });
+  return ({ track }) => ({
+    seen: track.kind === 'sound' || seen.has(track),
+    heard: heard.has(track),
+    level: track.level ?? 0,
+    pan: track.pan ?? 0,
+  });
 }
 
 /** A new track, `index` from the bottom, on which things are seen and heard, or are not. */
@@ -71,7 +80,7 @@ export function trackStanding(
   draft: Piece,
   inside: string | null,
   kind: Track['kind'],
-  { seen, heard }: Standing,
+  { seen, heard, level, pan }: Standing,
   newId: () => string,
   index?: number,
 ): Lane {
@@ -80,6 +89,8 @@ export function trackStanding(
   const track = timeline?.tracks.find((one) => one.id === made.track.id);
   if (!track || !timeline) return made;
   if (!heard) track.muted = true;
+  if (level !== 0) track.level = level;
+  if (pan !== 0) track.pan = pan;
   if (!seen && kind === 'picture') track.hidden = true;
   if (heard && timeline.tracks.some((one) => one.solo)) track.solo = true;
   return made;
@@ -91,11 +102,13 @@ function homeFor(plan: Plan, draft: Piece, lanes: readonly Lane[], standing: (la
   const same = lanes.filter((lane) => lane.track.kind === kind);
   const seen = same.some((lane) => standing(lane).seen);
   const heard = lanes.some((lane) => standing(lane).heard);
-  const fits = same.find((lane) => (!seen || standing(lane).seen) && (!heard || standing(lane).heard));
+  // What its tracks do to loudness and side is done inside; the nest's own track must not do it again.
+  const plain = ({ level, pan }: Standing) => level === 0 && pan === 0;
+  const fits = same.find((lane) => (!seen || standing(lane).seen) && (!heard || (standing(lane).heard && plain(standing(lane)))));
   if (fits) return fits;
   const [lowest] = same as [Lane];
   const { inside } = lowest;
-  return trackStanding(plan, draft, inside, kind, { seen, heard }, newId, plan.lanesOf(inside).indexOf(lowest) + 1);
+  return trackStanding(plan, draft, inside, kind, { seen, heard, level: 0, pan: 0 }, newId, plan.lanesOf(inside).indexOf(lowest) + 1);
 }
 
 /** The sound edges of the nest: those with which the clips on its own track begin and end. */

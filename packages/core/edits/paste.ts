@@ -45,8 +45,8 @@ export function copyStretch(piece: Piece, timeline: Timeline, from: Flicks, to: 
   const clips = copied.clips.map(({ clip, ...rest }) => {
     const start = Math.max(clip.start, from);
     const cut: Clip = { ...clip, ...between(clip, start, Math.min(clipEnd(clip), to)) };
-    if (start > clip.start) delete cut.lead;
-    if (clipEnd(clip) > to) delete cut.trail;
+    if (start > clip.start) for (const field of ['lead', 'fadeIn', 'fadeInCurve'] as const) Reflect.deleteProperty(cut, field);
+    if (clipEnd(clip) > to) for (const field of ['trail', 'fadeOut', 'fadeOutCurve'] as const) Reflect.deleteProperty(cut, field);
     return { ...rest, clip: cut };
   });
   return { ...copied, clips };

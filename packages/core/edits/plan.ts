@@ -38,7 +38,7 @@ export class Plan extends Desk {
   }
 
   private halve(lane: Lane, clip: Clip, time: Flicks): string {
-    const { lead = 0, trail = 0, blend: _, ...plain } = clip;
+    const { lead = 0, trail = 0, blend: _, fadeIn: __, fadeInCurve: ___, ...plain } = clip;
     const heardFrom = clip.start - lead;
     const heardTo = clipEnd(clip) + trail;
     const second: Clip = { ...plain, id: this.newId(), ...between(clip, time, clipEnd(clip)) };
@@ -46,7 +46,8 @@ export class Plan extends Desk {
     delete second.trail;
     if (heardFrom > time) second.lead = time - heardFrom;
     if (trail !== 0) second.trail = trail;
-    this.set(clip.id, { ...between(clip, clip.start, time), trail: heardTo < time ? heardTo - time : undefined });
+    const first = { ...between(clip, clip.start, time), trail: heardTo < time ? heardTo - time : undefined };
+    this.set(clip.id, { ...first, fadeOut: undefined, fadeOutCurve: undefined });
     this.put(lane, second);
     return second.id;
   }

@@ -14,6 +14,7 @@ import { remove } from './remove';
 import { rename } from './rename';
 import { roll, slide, slip, swap } from './seam';
 import { set } from './set';
+import { setSound } from './setSound';
 import { orderShelf, replaceMedia, setRanges, shelve, unshelve } from './shelf';
 import { soundEdge } from './soundEdge';
 import { split } from './split';
@@ -52,6 +53,7 @@ export const EDITS = {
   set,
   setMark,
   setRanges,
+  setSound,
   setTrack,
   shelve,
   slide,

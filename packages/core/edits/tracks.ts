@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { findTrack, timelineOf, Track, type Piece } from '../piece';
+import { sayLevel, sayPan } from '../properties';
 import { defineEdit, EditRefused } from './edit';
 import { newTrack } from './lanes';
 import { Inside } from './params';
@@ -41,7 +42,7 @@ export const removeTracks = defineEdit({
   },
 });
 
-/** Names, hides, mutes, solos or locks a track. */
+/** Names, hides, mutes, solos or locks a track, or sets how loud it is and where it stands. */
 export const setTrack = defineEdit({
   params: z.object({
     track: z.string(),
@@ -51,6 +52,8 @@ export const setTrack = defineEdit({
       hidden: z.boolean().optional(),
       solo: z.boolean().optional(),
       locked: z.boolean().optional(),
+      level: Track.shape.level,
+      pan: Track.shape.pan,
     }),
   }),
   title: ({ track, set }, piece) => {
@@ -59,6 +62,8 @@ export const setTrack = defineEdit({
     if (set.muted !== undefined) return `${set.muted ? 'Mute' : 'Unmute'} ${called}`;
     if (set.hidden !== undefined) return `${set.hidden ? 'Hide' : 'Show'} ${called}`;
     if (set.solo !== undefined) return `${set.solo ? 'Solo' : 'End solo of'} ${called}`;
+    if (set.level !== undefined) return `Level of track ${called} ${sayLevel(set.level)}`;
+    if (set.pan !== undefined) return `Pan of track ${called}: ${sayPan(set.pan)}`;
     return `${set.locked ? 'Lock' : 'Unlock'} ${called}`;
   },
   apply(draft, { track: id, set }) {
@@ -66,6 +71,10 @@ export const setTrack = defineEdit({
     if (track.locked && set.locked !== false) throw new EditRefused(`“${track.name}” is locked. Unlock the track to change it.`);
     if (set.name !== undefined) track.name = set.name;
     if (set.muted !== undefined) track.muted = set.muted;
+    for (const figure of ['level', 'pan'] as const) {
+      if (set[figure]) track[figure] = set[figure];
+      else if (set[figure] === 0) Reflect.deleteProperty(track, figure);
+    }
     for (const flag of ['hidden', 'solo', 'locked'] as const) {
       if (set[flag]) track[flag] = true;
       else if (set[flag] === false) Reflect.deleteProperty(track, flag);

@@ -18,7 +18,7 @@ import {
   type Nest,
   type Track,
 } from '../piece';
-import { heldAt } from '../properties';
+import { heldAt, propertyOf } from '../properties';
 import { toSampleGrid } from '../time';
 import { clipName, defineEdit, EditRefused } from './edit';
 import { standingOf, trackStanding, type Standing } from './nest';
@@ -36,22 +36,33 @@ export const unnest = defineEdit({
     const { clip, lane } = found;
     const inner = plan.piece.nests?.[clip.media];
     if (!inner) throw new EditRefused(`“${clip.name}” is not a nest.`);
+    const own = (['pan', 'fadeIn', 'fadeOut', 'envelope'] as const).find((name) => clip[name] !== undefined);
+    if (own)
+      throw new EditRefused(`“${clip.name}” has a sound setting of its own (${propertyOf(own).label.toLowerCase()}). Take that off first.`);
     const standing = standingOf(plan, lane.inside);
     plan.remove(id);
     const groups = new Map<string, string>();
     const used = new Set<Lane>();
     let below = lane;
-    for (const { clips, kind, seen, heard } of parts(plan, inner, found, standing(lane))) {
+    for (const { clips, kind, seen, heard, level, pan } of parts(plan, inner, found, standing(lane))) {
       const fits = (l: Lane) =>
         !used.has(l) &&
         !l.track.locked &&
         l.track.kind === kind &&
         standing(l).seen === seen &&
-        (heard === null || standing(l).heard === heard) &&
+        (heard === null || (standing(l).heard === heard && standing(l).level === level && standing(l).pan === pan)) &&
         clips.every((one) => plan.isFree(l, one.start, clipEnd(one)));
       const target =
         placeFor(plan, lane, below, kind, fits, (l) => plan.isFree(l, clip.start, clipEnd(clip))) ??
-        trackStanding(plan, draft, lane.inside, kind, { seen, heard: heard ?? true }, newId, plan.lanesOf(lane.inside).indexOf(below) + 1);
+        trackStanding(
+          plan,
+          draft,
+          lane.inside,
+          kind,
+          { seen, heard: heard ?? true, level, pan },
+          newId,
+          plan.lanesOf(lane.inside).indexOf(below) + 1,
+        );
       used.add(target);
       if (kind === 'picture') below = target;
       for (const one of clips) {
@@ -91,6 +102,9 @@ interface Part {
   kind: Track['kind'];
   seen: boolean;
   heard: boolean | null;
+  /** What the tracks inside and outside do to loudness (dB) and side together. */
+  level: number;
+  pan: number;
 }
 
 /** What is put back, track by track, lowest picture first. */
@@ -110,8 +124,15 @@ function parts(plan: Plan, inner: Nest, { clip, lane }: Found, outside: Standing
     });
     if (clips.length === 0) return [];
     const loud = clips.some((one) => isHeard(one, plan.mediaOf(one)));
+    const [level, pan] = [after(outside.level, track.level ?? 0), outside.pan || (track.pan ?? 0)];
+    if (loud && (level > LEVEL_MAX || (outside.pan && track.pan)))
+      throw new EditRefused(
+        `“${track.name}” in “${clip.name}” and its own track both change its level or side. Set one of them back first.`,
+      );
     return [
       {
+        level: loud ? level : 0,
+        pan: loud ? pan : 0,
         clips,
         kind,
         seen: kind === 'sound' || (outside.seen && seen.has(track)),
@@ -121,16 +142,18 @@ function parts(plan: Plan, inner: Nest, { clip, lane }: Found, outside: Standing
   });
 }
 
+/** One level after another: silence stays silence. dB. */
+const after = (one: number, other: number) => (one <= LEVEL_MIN || other <= LEVEL_MIN ? LEVEL_MIN : Math.max(LEVEL_MIN, one + other));
+
 /** What one level does after the other. @throws EditRefused when that is louder than a clip can be */
 function together(inner: Clip, outer: Clip, heard: boolean): number {
   if (!heard || outer.level === 0) return inner.level;
-  if (inner.level <= LEVEL_MIN || outer.level <= LEVEL_MIN) return LEVEL_MIN;
-  const level = inner.level + outer.level;
+  const level = after(inner.level, outer.level);
   if (level > LEVEL_MAX)
     throw new EditRefused(
       `“${inner.name}” would have to be louder than +${LEVEL_MAX} dB: the nest adds ${outer.level.toFixed(1)} dB to its ${inner.level.toFixed(1)}. Lower the nest first.`,
     );
-  return Math.max(LEVEL_MIN, level);
+  return level;
 }
 
 /** The part of an inner clip that a nest's clip shows and plays, on the outer timeline; null when it shows nothing of it. */

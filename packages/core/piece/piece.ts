@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { FADE_MAX } from '../properties';
 import { Rate, RATES } from '../time';
 import { MediaFacts, MediaId } from './media';
 import { ShelfEntry } from './shelf';
@@ -18,6 +19,16 @@ export type PieceFormat = z.infer<typeof PieceFormat>;
 
 export const PieceName = z.string().trim().min(1, 'A piece needs a name.').max(120, 'A name has at most 120 letters.');
 
+/** What is done to the sound of the whole piece. Fields that are missing stand for the plain case. */
+export const PieceSound = z.object({
+  /** How long the whole comes in at its start and goes at its end, in flicks. */
+  fadeIn: z.number().int().min(0).max(FADE_MAX).optional(),
+  fadeOut: z.number().int().min(0).max(FADE_MAX).optional(),
+  /** The limiter is off: what is too loud is distorted. */
+  unlimited: z.literal(true).optional(),
+});
+export type PieceSound = z.infer<typeof PieceSound>;
+
 /** The document: everything that decides what is seen and heard. */
 export const Piece = z.object({
   schema: z.literal(PIECE_SCHEMA),
@@ -34,6 +45,7 @@ export const Piece = z.object({
   shelf: z.array(ShelfEntry).max(10_000).optional(),
   /** Timelines within the timeline, by id. */
   nests: z.record(MediaId, Nest).optional(),
+  sound: PieceSound.optional(),
 });
 export type Piece = z.infer<typeof Piece>;
 

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { LEVEL_MAX, LEVEL_MIN, Pan } from '../properties';
 import { Clip } from './clip';
 import { Marker } from './marker';
 
@@ -17,6 +18,9 @@ export const Track = z.object({
   solo: z.literal(true).optional(),
   /** No edit touches it, but for unlocking. */
   locked: z.literal(true).optional(),
+  /** Its fader: how loud all that sounds on it is, in dB; missing: 0. And where it stands between left and right. */
+  level: z.number().min(LEVEL_MIN).max(LEVEL_MAX).optional(),
+  pan: Pan.optional(),
   clips: z.array(Clip).max(20_000),
 });
 export type Track = z.infer<typeof Track>;

@@ -21,7 +21,7 @@ export function curveSchema<S extends z.ZodType<number>>(value: S) {
 export type Curve = number | { keys: { at: Flicks; value: number; ease: Ease }[] };
 
 /** How far along a change is when `share` (0 to 1) of its time has passed. */
-const EASES: Record<Ease, (share: number) => number> = {
+export const EASES: Record<Ease, (share: number) => number> = {
   even: (share) => share,
   slowStart: (share) => share * share,
   slowEnd: (share) => share * (2 - share),

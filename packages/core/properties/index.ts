@@ -2,18 +2,34 @@ import { z } from 'zod';
 import type { Flicks } from '../time';
 import { backdrop } from './backdrop';
 import { changes, valueAt, type Curve } from './curve';
+import { envelope } from './envelope';
+import { fadeIn, fadeInCurve, fadeOut, fadeOutCurve } from './fade';
 import { fit } from './fit';
 import { level } from './level';
 import { opacity } from './opacity';
+import { pan } from './pan';
 import type { Property } from './property';
 
-export { changes, Ease, valueAt, type Curve } from './curve';
+export { changes, Ease, EASES, valueAt, type Curve } from './curve';
 export { Backdrop } from './backdrop';
 export { Fit } from './fit';
-export { LEVEL_MAX, LEVEL_MIN } from './level';
+export { FADE_HINT, FADE_MAX, FADES, FadeCurve, readFade, sayFade, stepFade } from './fade';
+export { LEVEL_HINT, LEVEL_MAX, LEVEL_MIN, readLevel, sayLevel, withinLevels } from './level';
+export { Pan, PAN_HINT, readPan, sayPan, stepPan } from './pan';
 
 /** Every property of a clip, by the name of its field. A new one is one file and one line here. */
-export const PROPERTIES = { fit, backdrop, level, opacity } as const;
+export const PROPERTIES = {
+  fit,
+  backdrop,
+  opacity,
+  level,
+  pan,
+  fadeIn,
+  fadeInCurve,
+  fadeOut,
+  fadeOutCurve,
+  envelope,
+} as const;
 
 export type PropertyName = keyof typeof PROPERTIES;
 type Table = typeof PROPERTIES;
@@ -38,8 +54,11 @@ export type PropertyValues = z.infer<typeof PropertyValues>;
 /** The names of all properties. */
 export const PROPERTY_NAMES: readonly PropertyName[] = entries.map(([name]) => name);
 
-/** The properties that may change within a clip. */
-const CURVES: readonly PropertyName[] = entries.filter(([, { keys }]) => keys).map(([name]) => name);
+/** The properties of a picture that may change within a clip. */
+const CURVES: readonly PropertyName[] = entries.filter(([, { keys, side }]) => keys && side === 'picture').map(([name]) => name);
+
+/** The properties of a clip's sound. */
+export const SOUND_PROPERTIES: readonly PropertyName[] = entries.filter(([, { side }]) => side === 'sound').map(([name]) => name);
 
 /** The properties that a clip has only where they are not plain. */
 export const SELDOM: readonly PropertyName[] = entries.filter(([, { always }]) => !always).map(([name]) => name);
@@ -55,7 +74,7 @@ export function heldAt(clip: PropertyValues, moment: Flicks): PropertyValues {
   return Object.fromEntries(changing.map((name) => [name, valueAt(clip[name] as Curve, moment)]));
 }
 
-/** Whether any property of a clip changes within it. */
+/** Whether any property of a clip's picture changes within it. */
 export function isChanging(clip: PropertyValues): boolean {
   for (const name of CURVES) if (changes(clip[name])) return true;
   return false;

@@ -1,14 +1,25 @@
 import { z } from 'zod';
-import { defineProperty, typedNumber } from './property';
+import { defineProperty, typedLevel } from './property';
 
 /** Levels in dB; the lowest is silence. */
 export const LEVEL_MIN = -60;
-export const LEVEL_MAX = 12;
+export const LEVEL_MAX = 14;
 
-const within = (level: number) => Math.max(LEVEL_MIN, Math.min(LEVEL_MAX, level));
-const say = (level: number) => (level <= LEVEL_MIN ? 'off' : `${level.toFixed(1).replace('-', '−')} dB`);
+/** A level brought within what a clip or a track can have. dB. */
+export const withinLevels = (level: number) => Math.max(LEVEL_MIN, Math.min(LEVEL_MAX, level));
 
-/** How loud a clip's sound is: dB, −60 (silent) to +12. */
+/** A level as people read it. */
+export const sayLevel = (level: number) => (level <= LEVEL_MIN ? 'off' : `${level.toFixed(1).replace('-', '−')} dB`);
+
+/** A level as people type it: in dB, in percent of full, or "off". Null when it is none. dB. */
+export const readLevel = (text: string) => {
+  const db = typedLevel(text, LEVEL_MIN);
+  return db === null || db > LEVEL_MAX + 1e-9 ? null : withinLevels(db);
+};
+
+export const LEVEL_HINT = `A level is between ${LEVEL_MIN} and +${LEVEL_MAX} dB, or a percentage up to 500 %.`;
+
+/** How loud a clip's sound is: dB, −60 (silent) to +14. */
 export const level = defineProperty({
   schema: z.number().min(LEVEL_MIN).max(LEVEL_MAX),
   plain: 0,
@@ -16,14 +27,7 @@ export const level = defineProperty({
   side: 'sound',
   label: 'Level',
   keys: false,
-  say,
-  figure: {
-    read: (text) => {
-      const db = text.trim().toLowerCase() === 'off' ? LEVEL_MIN : typedNumber(text, /db/i);
-      return db === null || db > LEVEL_MAX ? null : within(db);
-    },
-    hint: `A level is between ${LEVEL_MIN} and +${LEVEL_MAX} dB.`,
-    step: (value, by) => within(value + by * 0.5),
-  },
-  title: (value, clips) => `Level of ${clips} ${say(value)}`,
+  say: sayLevel,
+  figure: { read: readLevel, hint: LEVEL_HINT, step: (value, by) => withinLevels(Math.round((value + by * 0.5) * 10) / 10) },
+  title: (value, clips) => `Level of ${clips} ${sayLevel(value)}`,
 });

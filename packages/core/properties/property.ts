@@ -12,6 +12,8 @@ export interface Property<S extends z.ZodType, Always extends boolean> {
   label: string;
   /** Whether it can change within a clip. */
   keys: boolean;
+  /** Whether it says anything on a clip with these other values; always, where this is missing. */
+  shown?(values: Readonly<Record<string, unknown>>): boolean;
   /** As a person reads it, unit included. */
   say(value: z.output<S>): string;
   /** A figure that can be typed and stepped; missing where it is chosen from a few. */
@@ -38,4 +40,13 @@ export function typedNumber(text: string, unit: RegExp): number | null {
   const plain = text.replace(unit, '').replace('−', '-').replace(',', '.').trim();
   const value = Number(plain);
   return plain !== '' && Number.isFinite(value) ? value : null;
+}
+
+/** A level as people type it: dB, percent of full scale, or "off" (which is `least`). Null when it is none. dB. */
+export function typedLevel(text: string, least: number): number | null {
+  if (/^\s*(off|silent)\s*$/i.test(text)) return least;
+  if (!text.includes('%')) return typedNumber(text, /db/i);
+  const percent = typedNumber(text, /%/);
+  if (percent === null || percent < 0) return null;
+  return percent === 0 ? least : Math.round(20 * Math.log10(percent / 100) * 100) / 100;
 }

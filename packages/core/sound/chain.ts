@@ -18,10 +18,12 @@ export interface Processor {
 /** Where sound comes from: samples [from, to) of a timeline. Shorter than that, or null, where there is none. */
 export type SoundSource = (from: number, to: number) => Stereo | null;
 
+/** Samples that a chain needs before (or after) those it is asked for. */
+export const reachOf = (chain: readonly Processor[], side: 'before' | 'after') => chain.reduce((sum, one) => sum + one[side], 0);
+
 /** Samples [from, to) of a source after all of a chain, which asks for as many more on either side as it needs. */
 export function through(chain: readonly Processor[], source: SoundSource, from: number, to: number): Stereo | null {
-  const before = chain.reduce((sum, one) => sum + one.before, 0);
-  const after = chain.reduce((sum, one) => sum + one.after, 0);
+  const [before, after] = [reachOf(chain, 'before'), reachOf(chain, 'after')];
   const [first, last] = [from - before, to + after];
   const read = source(first, last);
   if (!read) return null;

@@ -1,32 +1,66 @@
-import { heardTracks, materialStart, type Piece, type Timeline } from '../piece';
-import type { Flicks } from '../time';
-import { through, type Processor, type SoundSource } from './chain';
-import { fader } from './fader';
+import { heardTracks, materialStart, pieceLength, type Piece, type Timeline, type Track } from '../piece';
+import { valueOf } from '../properties';
+import { toSamples, type Flicks } from '../time';
+import { reachOf, through, type Processor, type SoundSource } from './chain';
+import { balance, fader, fadeWhole, sides } from './fader';
+import { limiter } from './limiter';
 import { soundingClips, type Sounding } from './sounding';
-import { gainOf, silence, type PcmReader, type Stereo } from './stereo';
+import { silence, type PcmReader, type Stereo } from './stereo';
 
 /** What is done to a clip's sound, in order. A new processor of clips is one line here. */
-function clipChain(one: Sounding): Processor[] {
-  return [fader(one)];
+function clipChain(one: Sounding, origin: Flicks): Processor[] {
+  return [fader(one, origin), ...balance(0, valueOf(one.clip, 'pan'))];
+}
+
+/** What is done to all that sounds on a track. */
+const trackChain = (track: Track): Processor[] => balance(track.level ?? 0, track.pan ?? 0);
+
+/** What is done to the piece as a whole, last of all. */
+function pieceChain(piece: Piece, taps?: Taps): Processor[] {
+  const { fadeIn = 0, fadeOut = 0, unlimited } = piece.sound ?? {};
+  const fades = fadeWhole(toSamples(pieceLength(piece)), toSamples(fadeIn), toSamples(fadeOut));
+  return [...fades, ...(unlimited ? [] : [limiter(taps?.limited)])];
+}
+
+/** Who hears what goes through the mixer, for meters. */
+export interface Taps {
+  /** What one track adds to the piece: samples from `from` on. */
+  track?(id: string, sound: Stereo, from: number): void;
+  /** How much the limiter took away at most, as a factor. */
+  limited?(gain: number): void;
 }
 
 /**
  * What is heard from sample `from` up to sample `to`: a pure function of the piece and the decoded material, so the preview and
  * the export hear the same. Cutting a range in two and joining the results gives the same samples.
  */
-export function mix(piece: Piece, from: number, to: number, read: PcmReader): Stereo {
-  return mixTimeline(piece, piece, 0, from, to, read);
+export function mix(piece: Piece, from: number, to: number, read: PcmReader, taps?: Taps): Stereo {
+  const whole: SoundSource = (first, last) => mixTimeline(piece, piece, 0, first, last, read, taps);
+  return through(pieceChain(piece, taps), whole, from, to) ?? silence(to - from);
 }
 
 /** The samples of a timeline that begins at `origin` (flicks) of the piece's own: those of nests are counted on that, too. */
-function mixTimeline(piece: Piece, timeline: Timeline, origin: Flicks, from: number, to: number, read: PcmReader): Stereo {
+function mixTimeline(piece: Piece, timeline: Timeline, origin: Flicks, from: number, to: number, read: PcmReader, taps?: Taps): Stereo {
   const out = silence(to - from);
-  for (const track of heardTracks(timeline))
-    for (const one of soundingClips(piece, track, from, to, origin)) {
-      const first = Math.max(from, one.start);
-      const sound = through(clipChain(one), sourceOf(piece, one, origin, read), first, Math.min(to, one.end));
-      if (sound) addInto(out, sound, first - from);
-    }
+  for (const track of heardTracks(timeline)) {
+    const sound = through(trackChain(track), (first, last) => mixTrack(piece, track, origin, first, last, read), from, to);
+    if (!sound) continue;
+    taps?.track?.(track.id, sound, from);
+    addInto(out, sound, 0);
+  }
+  return out;
+}
+
+/** What sounds on one track; null where nothing does. */
+function mixTrack(piece: Piece, track: Track, origin: Flicks, from: number, to: number, read: PcmReader): Stereo | null {
+  const all = soundingClips(piece, track, from, to, origin);
+  if (all.length === 0) return null;
+  const out = silence(to - from);
+  for (const one of all) {
+    const first = Math.max(from, one.start);
+    const sound = through(clipChain(one, origin), sourceOf(piece, one, origin, read), first, Math.min(to, one.end));
+    if (sound) addInto(out, sound, first - from);
+  }
   return out;
 }
 
@@ -54,7 +88,8 @@ function addInto(out: Stereo, sound: Stereo, place: number): void {
 
 /** The stretches of media items that are heard in [from, to), within nests too: what must be fetched before mixing. Samples. */
 export function neededSound(piece: Piece, from: number, to: number): { media: string; from: number; to: number }[] {
-  return neededBy(piece, piece, 0, from, to);
+  const chain = pieceChain(piece);
+  return neededBy(piece, piece, 0, from - reachOf(chain, 'before'), to + reachOf(chain, 'after'));
 }
 
 function neededBy(
@@ -66,9 +101,8 @@ function neededBy(
 ): { media: string; from: number; to: number }[] {
   return heardTracks(timeline).flatMap((track) =>
     soundingClips(piece, track, from, to, origin).flatMap((one) => {
-      const chain = clipChain(one);
-      const more = (side: 'before' | 'after') => chain.reduce((sum, processor) => sum + processor[side], 0);
-      const [first, last] = [Math.max(from, one.start) - more('before'), Math.min(to, one.end) + more('after')];
+      const chain = clipChain(one, origin);
+      const [first, last] = [Math.max(from, one.start) - reachOf(chain, 'before'), Math.min(to, one.end) + reachOf(chain, 'after')];
       const nest = piece.nests?.[one.clip.media];
       if (nest) return neededBy(piece, nest, origin + materialStart(one.clip), first, last);
       return [{ media: one.clip.media, from: Math.max(0, first + one.shift), to: last + one.shift }];
@@ -76,26 +110,28 @@ function neededBy(
   );
 }
 
-/** Something that sounds at one moment: its clip (within nests, the clips on the way to it, joined by `/`), the sample of its material, its gain as a factor. */
+/** Something that sounds at one moment: its clip (within nests, the clips on the way to it, joined by `/`), the sample of its material, what is made of its two sides as factors. */
 export interface Heard {
   clip: string;
   media: string;
   sample: number;
-  gain: number;
+  left: number;
+  right: number;
 }
 
-/** All that is heard at one sample, within nests too; ramps and crossfades left out. */
+/** All that is heard at one sample, within nests too; ramps, crossfades, fades and envelopes left out. */
 export function heardAt(piece: Piece, sample: number): Heard[] {
-  return heardIn(piece, piece, 0, sample, '', 1);
+  return heardIn(piece, piece, 0, sample, '', [1, 1]);
 }
 
-function heardIn(piece: Piece, timeline: Timeline, origin: Flicks, sample: number, way: string, gain: number): Heard[] {
+function heardIn(piece: Piece, timeline: Timeline, origin: Flicks, sample: number, way: string, so: [number, number]): Heard[] {
   return heardTracks(timeline).flatMap((track) =>
     soundingClips(piece, track, sample, sample + 1, origin).flatMap((one) => {
-      const loud = gain * gainOf(one.clip.level);
+      const [clip, whole] = [sides(one.clip.level, valueOf(one.clip, 'pan')), sides(track.level ?? 0, track.pan ?? 0)];
+      const [left, right] = [so[0] * clip[0] * whole[0], so[1] * clip[1] * whole[1]];
       const nest = piece.nests?.[one.clip.media];
-      if (nest) return heardIn(piece, nest, origin + materialStart(one.clip), sample, `${way}${one.clip.id}/`, loud);
-      return [{ clip: way + one.clip.id, media: one.clip.media, sample: sample + one.shift, gain: loud }];
+      if (nest) return heardIn(piece, nest, origin + materialStart(one.clip), sample, `${way}${one.clip.id}/`, [left, right]);
+      return [{ clip: way + one.clip.id, media: one.clip.media, sample: sample + one.shift, left, right }];
     }),
   );
 }

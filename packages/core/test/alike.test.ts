@@ -72,7 +72,7 @@ describe('what the export mixes', () => {
     fc.assert(
       fc.property(rates, wishes(30), fc.nat(), (rate, list, where) => {
         const piece = play(started(rate), list);
-        const length = Math.min(toSamples(pieceLength(piece)), 400_000);
+        const length = Math.min(toSamples(pieceLength(piece)), 80_000);
         if (length < 3) return;
         const whole = mix(piece, 0, length, read);
         const from = where % length;
@@ -86,8 +86,8 @@ describe('what the export mixes', () => {
         expect(Buffer.compare(Buffer.from(played.right.buffer), Buffer.from(whole.right.slice(from, to).buffer))).toBe(0);
         if (played.left.some((v) => v !== 0)) heard += 1;
       }),
-      { numRuns: 150 },
+      { numRuns: 60 },
     );
-    expect(heard).toBeGreaterThan(60);
+    expect(heard).toBeGreaterThan(15);
   });
 });

@@ -25,7 +25,7 @@ describe('what is heard', () => {
         (rate, at, from, cuts) => {
           const frame = frameLength(rate);
           const params = { track: 'main', media: VIDEO, from: from * frame, length: 50 * frame };
-          const whole = does(emptyPiece(rate), 'add', { ...params, at: at * frame });
+          const whole = does(does(emptyPiece(rate), 'setSound', { limited: false }), 'add', { ...params, at: at * frame });
           const cut = cuts.reduce((piece, n) => {
             const time = (at + n) * frame;
             const clip = main(piece).find((one) => one.start < time && clipEnd(one) > time);

@@ -34,6 +34,9 @@ describe('laws over random edits of every kind', () => {
       made.add(wish.name),
     );
     play(emptyPiece(), [{ name: 'rate', a: 1, b: 1, c: 1, flag: false }], (_, __, wish) => made.add(wish.name));
+    const piece = start();
+    const gap = does(piece, 'trim', { clip: piece.tracks[0]!.clips[0]!.id, edge: 'head', to: 5 * F, rest: 'stay' });
+    play(gap, [{ name: 'closeGap', a: 1, b: 0, c: 1, flag: true }], (_, __, wish) => made.add(wish.name));
     expect(Object.keys(EDITS).filter((name) => !made.has(name))).toEqual([]);
   });
 

@@ -42,7 +42,8 @@ describe('what is seen on several tracks', () => {
 });
 
 describe('what is heard on several tracks', () => {
-  const piece = addFrames(addFrames(emptyPiece(), VIDEO, 0, 60), MUSIC, 0, 60, 'sound-1');
+  const free = does(emptyPiece(), 'setSound', { limited: false });
+  const piece = addFrames(addFrames(free, VIDEO, 0, 60), MUSIC, 0, 60, 'sound-1');
 
   it('solo leaves out all others, mute itself, and both together silence', () => {
     const names = (p: typeof piece) => heardTracks(p).map((t) => t.name);

@@ -145,14 +145,23 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
       clips: some,
       values: [
         { fit: flag ? 'fit' : 'fill', backdrop: a % 2 ? 'blur' : 'black' },
-        { level: (a % 72) - 60 },
+        { level: (a % 72) - 60, pan: ((b % 5) - 2) / 2, fadeIn: c * 1_000_000, fadeInCurve: flag ? 'even' : 'slowStart' },
         { opacity: flag ? 1 : (a % 11) / 10 },
-        { opacity: { keys: [0, 1, 2].map((n) => ({ at: (b + n * (1 + c)) * 100_000, value: n / 2, ease: 'slowBoth' })) } },
+        flag
+          ? {
+              envelope: { keys: [0, 1, 2].map((n) => ({ at: (b + n * (1 + c)) * 1_000_000, value: -n * 6, ease: 'even' })) },
+              fadeOut: a * 1_000_000,
+            }
+          : { opacity: { keys: [0, 1, 2].map((n) => ({ at: (b + n * (1 + c)) * 100_000, value: n / 2, ease: 'slowBoth' })) } },
       ][c % 4],
     },
     setMark: { place: {}, id: marker, change: { time, note: 'moved' } },
+    setSound: [{ fadeIn: c * 1_000_000 }, { fadeOut: a * 1_000_000 }, { limited: flag }][b % 3],
     setRanges: { media: media.id, ranges: [{ name: '', from: c * frame, to: (c + 5) * frame }] },
-    setTrack: { track, set: c % 5 === 0 ? { locked: flag } : { muted: flag, hidden: !flag } },
+    setTrack: {
+      track,
+      set: c % 5 === 0 ? { locked: flag } : c % 5 === 1 ? { level: (a % 20) - 10, pan: flag ? 0.5 : 0 } : { muted: flag, hidden: !flag },
+    },
     shelve: { media: [media] },
     slide: { clip, also: some.slice(1), by: ((c % 30) - 15) * frame },
     slip: { clips: some, by: ((c % 30) - 15) * frame },

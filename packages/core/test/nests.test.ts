@@ -107,11 +107,11 @@ describe('what is heard at one sample', () => {
     const piece = does(inner, 'set', { clips: [nest.id], values: { level: -6 } });
     for (const frame of [30, 100, 160]) {
       const sample = toSamples(frame * F);
-      const expected = heardAt(piece, sample).reduce((sum, one) => sum + one.gain * ramp(one.media, one.sample, 1)!.left[0]!, 0);
+      const expected = heardAt(piece, sample).reduce((sum, one) => sum + one.left * ramp(one.media, one.sample, 1)!.left[0]!, 0);
       expect(mix(piece, sample, sample + 1, ramp).left[0]).toBeCloseTo(expected, 6);
     }
     const [inside] = heardAt(piece, toSamples(100 * F));
-    expect([inside?.clip.split('/').length, inside?.media, inside?.gain.toFixed(3)]).toEqual([2, 'v', '0.501']);
+    expect([inside?.clip.split('/').length, inside?.media, inside?.left.toFixed(3)]).toEqual([2, 'v', '0.501']);
   });
 
   it('leaves out what is muted, and all but what is on solo', () => {

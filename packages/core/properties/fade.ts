@@ -1,0 +1,77 @@
+import { z } from 'zod';
+import { FLICKS_PER_SECOND, toSeconds, type Flicks } from '../time';
+import { defineProperty, typedNumber } from './property';
+
+/** The longest fade, in flicks: a minute. */
+export const FADE_MAX = 60 * FLICKS_PER_SECOND;
+
+/** How a fade rises: evenly, with equal power (an even crossfade of different sounds), slowly at first, slowly at the end. */
+export const FadeCurve = z.enum(['even', 'equalPower', 'slowStart', 'slowEnd']);
+export type FadeCurve = z.infer<typeof FadeCurve>;
+
+/** How much of the sound there is when `share` (0 to 1) of a fade in has passed; a fade out is the same backwards. */
+export const FADES: Record<FadeCurve, (share: number) => number> = {
+  even: (share) => share,
+  equalPower: (share) => Math.sin((share * Math.PI) / 2),
+  slowStart: (share) => share * share,
+  slowEnd: (share) => share * (2 - share),
+};
+
+export const FADE_NAMES: Record<FadeCurve, string> = {
+  even: 'even',
+  equalPower: 'equal power',
+  slowStart: 'slow start',
+  slowEnd: 'slow end',
+};
+
+const CURVES = FadeCurve.options;
+export const sayFade = (length: Flicks) => (length === 0 ? 'none' : `${toSeconds(length).toFixed(2)} s`);
+export const FADE_HINT = 'A fade is up to 60 s long; write seconds, such as 1.5.';
+
+/** A length as people type it, in seconds. Null when it is none; flicks. */
+export function readFade(text: string): Flicks | null {
+  if (/^\s*none\s*$/i.test(text)) return 0;
+  const seconds = typedNumber(text, /s(ec(onds?)?)?\s*$/i);
+  const length = seconds === null ? -1 : Math.round(seconds * FLICKS_PER_SECOND);
+  return length < 0 || length > FADE_MAX ? null : length;
+}
+
+export const stepFade = (value: Flicks, by: 1 | -1) =>
+  Math.max(0, Math.min(FADE_MAX, Math.round(((value / FLICKS_PER_SECOND) * 10 + by) / 1) * (FLICKS_PER_SECOND / 10)));
+
+const fade = (label: string, end: string) =>
+  defineProperty({
+    schema: z.number().int().min(0).max(FADE_MAX),
+    plain: 0,
+    always: false,
+    side: 'sound',
+    label,
+    keys: false,
+    say: sayFade,
+    figure: { read: readFade, hint: FADE_HINT, step: stepFade },
+    title: (value, clips) => (value === 0 ? `No fade ${end} of ${clips}` : `Fade ${end} of ${clips} ${sayFade(value)}`),
+  });
+
+const curve = (label: string, of: 'fadeIn' | 'fadeOut') =>
+  defineProperty({
+    schema: FadeCurve,
+    plain: 'equalPower',
+    always: false,
+    side: 'sound',
+    label,
+    keys: false,
+    shown: (values) => Boolean(values[of]),
+    say: (value) => FADE_NAMES[value],
+    figure: {
+      read: (text) => CURVES.find((one) => FADE_NAMES[one].startsWith(text.trim().toLowerCase() || '-')) ?? null,
+      hint: `One of: ${Object.values(FADE_NAMES).join(', ')}.`,
+      step: (value, by) => CURVES[(CURVES.indexOf(value) + by + CURVES.length) % CURVES.length] ?? value,
+    },
+    title: (value, clips) => `${label} of ${clips}: ${FADE_NAMES[value]}`,
+  });
+
+/** How long a clip's sound takes to come in, and to go, in flicks, and how. */
+export const fadeIn = fade('Fade in', 'in');
+export const fadeInCurve = curve('Fade-in curve', 'fadeIn');
+export const fadeOut = fade('Fade out', 'out');
+export const fadeOutCurve = curve('Fade-out curve', 'fadeOut');
