@@ -32,6 +32,35 @@ async function pauses(page: Page): Promise<void> {
   await press(page.getByRole('button', { name: /^Go to/ }).first());
 }
 
+/** The music selected, with a fade at either end and a stretch that is quieter. */
+async function shaped(page: Page): Promise<void> {
+  await goTo(page, '6.00');
+  await press(page.locator('[data-kind="sound"]').first());
+  for (const [field, text] of [
+    ['fadeIn', '1.5'],
+    ['fadeOut', '2'],
+  ] as const) {
+    const figure = page.getByTestId(`card-${field}`);
+    await figure.fill(text);
+    await figure.press('Enter');
+    await figure.blur();
+  }
+  await goTo(page, '5.00');
+  await page.keyboard.press('i');
+  await goTo(page, '8.00');
+  await page.keyboard.press('o');
+  await press(page.getByTestId('more'));
+  await press(page.getByTestId('do-quieter'));
+  await goTo(page, '6.12');
+}
+
+const mixing = async (page: Page) => {
+  await goTo(page, '6.12');
+  await page.keyboard.press('u');
+  await press(page.getByTestId('play'));
+  await page.waitForTimeout(900);
+};
+
 /** Every picture: where it is taken, and what is done before. */
 const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) => Promise<void> }> = {
   'pieces-phone': { at: '/' },
@@ -96,6 +125,9 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
       await press(page.getByRole('button', { name: 'Look at Talk front' }));
     },
   },
+  'sound-phone': { at: FIRST, before: shaped },
+  'mixing-phone': { at: LAYERS, before: mixing },
+  'mixing-wide': { at: LAYERS, wide: true, before: mixing },
   'history-phone': { at: LAYERS, before: history },
   'nest-phone': {
     at: LAYERS,

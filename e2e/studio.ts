@@ -172,11 +172,11 @@ export async function middleOf(target: Locator): Promise<{ x: number; y: number 
   return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
 }
 
-/** Exports through the interface and saves the download. */
-export async function exportTo(page: Page, file: string): Promise<string> {
+/** Exports through the interface and saves the download; `nth` of this piece. */
+export async function exportTo(page: Page, file: string, nth = 1): Promise<string> {
   await press(page.getByTestId('send'));
   await press(page.getByTestId('export'));
-  await expect(page.getByTestId('delivery-done').first()).toBeVisible({ timeout: 400_000 });
+  await expect(page.getByTestId('delivery-done')).toHaveCount(nth, { timeout: 400_000 });
   const coming = page.waitForEvent('download');
   await press(page.getByTestId('download').first());
   const download = await coming;

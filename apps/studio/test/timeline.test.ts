@@ -37,10 +37,17 @@ describe('the waveform', () => {
   };
 
   it('is widest at the place of the loudest sound', () => {
-    const path = waveformPath(loudAt(4), 256, fromSeconds(3), 400, 40, 100, 1);
-    const points = [...path.matchAll(/([\d.]+) ([\d.]+)/g)].map((m) => [Number(m[1]), Number(m[2])] as const);
+    const { outline } = waveformPath(loudAt(4), 256, fromSeconds(3), 400, 40, 100, () => 1);
+    const points = [...outline.matchAll(/([\d.]+) ([\d.]+)/g)].map((m) => [Number(m[1]), Number(m[2])] as const);
     const widest = points.reduce((best, p) => (p[0] > best[0] ? p : best));
     expect(Math.abs(widest[1] - 100)).toBeLessThan(3);
+  });
+
+  it('is as wide as the sound is made loud there, and barred where that is more than full', () => {
+    const at = (second: number) => (moment: number) => (Math.abs(moment - fromSeconds(second)) < fromSeconds(0.1) ? 2 : 0.1);
+    const loud = waveformPath(loudAt(4), 256, fromSeconds(3), 400, 40, 100, at(4));
+    expect(Number(/^M0 ([\d.]+)/.exec(loud.over)?.[1])).toBeCloseTo(100, -1);
+    expect(waveformPath(loudAt(4), 256, fromSeconds(3), 400, 40, 100, at(5)).over).toBe('');
   });
 
   it('takes coarser peaks when zoomed out', () => {

@@ -15,6 +15,7 @@ export { Backdrop } from './backdrop';
 export { Fit } from './fit';
 export { FADE_HINT, FADE_MAX, FADES, FadeCurve, readFade, sayFade, stepFade } from './fade';
 export { LEVEL_HINT, LEVEL_MAX, LEVEL_MIN, readLevel, sayLevel, withinLevels } from './level';
+export * as points from './points';
 export { Pan, PAN_HINT, readPan, sayPan, stepPan } from './pan';
 
 /** Every property of a clip, by the name of its field. A new one is one file and one line here. */

@@ -1,4 +1,4 @@
-import { keyTime, LEVEL_MIN, soundSpan, timelineAt, type Clip } from '../piece';
+import { keyTime, LEVEL_MIN, materialUsed, soundSpan, type Clip } from '../piece';
 import { EASES, FADES, valueOf, type Curve } from '../properties';
 import type { Flicks } from '../time';
 import { gainOf } from './stereo';
@@ -57,11 +57,9 @@ function levelCurve(clip: Clip, { of }: Standing): (at: number) => number {
   };
 }
 
-/** How loud a clip's sound is made at each time of the timeline it stands on (flicks): what a waveform is drawn with. */
-export function clipGain(clip: Clip): (time: Flicks) => number {
+/** How loud a clip's sound is made at each moment of its material (flicks): what a waveform is drawn with. */
+export function materialGain(clip: Clip): (moment: Flicks) => number {
   const { start, end } = soundSpan(clip);
-  return gainCurve(clip, { start, end, of: (moment) => timelineAt(clip, moment), unit: 1 });
+  const unit = materialUsed(clip) / clip.length;
+  return gainCurve(clip, { start: keyTime(clip, start), end: keyTime(clip, end), of: (moment) => moment, unit });
 }
-
-/** Where in its material a time of the timeline is, as envelope points are placed. Flicks. */
-export const envelopeMoment = (clip: Clip, time: Flicks): Flicks => keyTime(clip, time);

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
-import { clipEnd, type Clip, type Piece } from '../piece';
+import { clipEnd, keyTime, type Clip, type Piece } from '../piece';
 import { valueOf } from '../properties';
-import { clipGain, limiter, mix, through, type PcmReader, type Stereo } from '../sound';
+import { limiter, materialGain, mix, through, type PcmReader, type Stereo } from '../sound';
 import { FLICKS_PER_SAMPLE, FLICKS_PER_SECOND, toSamples } from '../time';
 import { does } from './making';
 import { F, heard, id, main, three } from './three';
@@ -10,6 +10,8 @@ import { F, heard, id, main, three } from './three';
 const ones: PcmReader = (_media, _from, count) => ({ left: new Float32Array(count).fill(1), right: new Float32Array(count).fill(1) });
 const alone = (piece: Piece): Piece => ({ ...piece, tracks: [piece.tracks[0]!] });
 const S = 1_600; // samples in a frame
+/** How loud a clip is at a time of the timeline. */
+const clipGain = (clip: Clip) => (time: number) => materialGain(clip)(keyTime(clip, time));
 
 describe('fades of a clip', () => {
   it('rise and fall as long and as their curve says, and clip and timeline say the same', () => {

@@ -10,11 +10,17 @@ interface PropertyFiguresProps {
   has: (side: 'picture' | 'sound') => boolean;
 }
 
+/** Whether a property has something to say on clips. */
+function isShown(name: PropertyName, clips: readonly Clip[]): boolean {
+  const { figure, shown } = propertyOf(name);
+  return figure !== undefined && clips.every((clip) => shown?.(clip) ?? true);
+}
+
 /** The figures of every property of clips that can be typed, from the table of properties. */
 export function PropertyFigures({ clips, has }: PropertyFiguresProps) {
   return (
     <>
-      {PROPERTY_NAMES.filter((name) => propertyOf(name).figure && has(propertyOf(name).side)).map((name) => (
+      {PROPERTY_NAMES.filter((name) => isShown(name, clips) && has(propertyOf(name).side)).map((name) => (
         <PropertyFigure key={name} name={name} clips={clips} />
       ))}
     </>

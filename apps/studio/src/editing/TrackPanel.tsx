@@ -1,3 +1,4 @@
+import { LEVEL_HINT, PAN_HINT, readLevel, readPan, sayLevel, sayPan, stepPan, withinLevels } from '@flimzy/core/properties';
 import { findTrack } from '@flimzy/core/piece';
 import ArrowLeft from 'lucide-react-native/icons/arrow-left';
 import ArrowRight from 'lucide-react-native/icons/arrow-right';
@@ -11,7 +12,7 @@ import VolumeX from 'lucide-react-native/icons/volume-x';
 import { useEffect, useState } from 'react';
 import { View } from 'react-native';
 import { Button, IconButton } from '../look/Button';
-import { TextField } from '../look/Field';
+import { FigureField, TextField } from '../look/Field';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
 import { edit, selectAll, usePiece } from '../open/editor';
@@ -28,8 +29,15 @@ export function TrackPanel() {
   if (!piece || !track || id === null) return null;
   const same = piece.tracks.filter((t) => t.kind === track.kind);
   const place = same.findIndex((t) => t.id === id);
-  const set = (values: { hidden?: boolean; muted?: boolean; solo?: boolean; locked?: boolean; name?: string }) =>
-    edit('setTrack', { track: id, set: values });
+  const set = (values: {
+    hidden?: boolean;
+    muted?: boolean;
+    solo?: boolean;
+    locked?: boolean;
+    name?: string;
+    level?: number;
+    pan?: number;
+  }) => edit('setTrack', { track: id, set: values });
   const rename = () => name.trim() && name.trim() !== track.name && set({ name: name.trim() });
   const picture = track.kind === 'picture';
   const remove = () => {
@@ -81,6 +89,28 @@ export function TrackPanel() {
               testID="track-lock"
             />
           </View>
+        </View>
+        <View>
+          <FigureField
+            label="Level"
+            testID="track-level"
+            value={sayLevel(track.level ?? 0)}
+            onSubmit={(text) => {
+              const to = readLevel(text);
+              return to === null ? LEVEL_HINT : set({ level: to }) ? null : 'It cannot be set.';
+            }}
+            onStep={(by) => set({ level: withinLevels((track.level ?? 0) + by * 0.5) })}
+          />
+          <FigureField
+            label="Pan"
+            testID="track-pan"
+            value={sayPan(track.pan ?? 0)}
+            onSubmit={(text) => {
+              const to = readPan(text);
+              return to === null ? PAN_HINT : set({ pan: to }) ? null : 'It cannot be set.';
+            }}
+            onStep={(by) => set({ pan: stepPan(track.pan ?? 0, by) })}
+          />
         </View>
         <TextField label="Name of this track" value={name} onChange={setName} testID="track-name" />
         <Button label="Rename" onPress={rename} />

@@ -4,7 +4,7 @@ import CircleAlert from 'lucide-react-native/icons/circle-alert';
 import LoaderCircle from 'lucide-react-native/icons/loader-circle';
 import { View } from 'react-native';
 import Svg, { Path } from 'react-native-svg';
-import { binFor, usePeaks, waveformPath } from './peaks';
+import { AS_IT_IS, binFor, usePeaks, waveformPath } from './peaks';
 import { StripPicture } from './StripPicture';
 
 /** A small picture of an item: a frame, or its waveform. */
@@ -46,7 +46,7 @@ function SoundThumb({ item, width, height }: { item: MediaItem; width: number; h
       {data ? (
         <Svg width={width} height={height}>
           <Path
-            d={waveformPath(data, bin, 0, width, height * 0.8, zoom, 1)}
+            d={waveformPath(data, bin, 0, width, height * 0.8, zoom, AS_IT_IS).outline}
             fill="var(--c-music)"
             transform={`translate(0 ${height * 0.9}) rotate(-90)`}
           />

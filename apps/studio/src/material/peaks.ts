@@ -30,7 +30,8 @@ export function usePeaks(media: string, bin: number, there: boolean) {
  * An outline of a waveform running down: an SVG path in a box `width` pixels wide, mirrored about its middle line.
  * @param from time in the material at the top of the box, in flicks
  * @param height of the box in pixels; `zoom` pixels a second
- * @param gain factor by which the sound is made louder or softer
+ * @param gain how much louder or softer the sound is made at a moment of the material (flicks), as a factor
+ * @returns the outline, and bars where it is louder than full scale
  */
 export function waveformPath(
   peaks: Int8Array,
@@ -39,8 +40,8 @@ export function waveformPath(
   height: number,
   width: number,
   zoom: number,
-  gain: number,
-): string {
+  gain: (moment: Flicks) => number,
+): { outline: string; over: string } {
   const perBin = (bin / 48_000) * zoom;
   const stepBins = Math.max(1, Math.round(1.5 / perBin));
   const first = Math.max(0, Math.floor(from / FLICKS_PER_SAMPLE / bin / stepBins) * stepBins);
@@ -48,14 +49,20 @@ export function waveformPath(
   const half = width / 2;
   const right: string[] = [];
   const left: string[] = [];
+  const over: string[] = [];
   for (let b = first, y = -offset; y < height && b * 2 < peaks.length; b += stepBins, y += stepBins * perBin) {
     let most = 0;
     for (let i = b; i < Math.min(b + stepBins, peaks.length / 2); i += 1)
       most = Math.max(most, Math.abs(peaks[i * 2] as number), Math.abs(peaks[i * 2 + 1] as number));
-    const x = Math.max(0.5, Math.min(half, Math.sqrt((most / 127) * gain) * half));
+    const loud = (most / 127) * gain(b * bin * FLICKS_PER_SAMPLE);
+    const x = Math.max(0.5, Math.min(half, Math.sqrt(loud) * half));
     const at = Math.max(0, y).toFixed(1);
+    if (loud > 1) over.push(`M0 ${at}h${width}v${Math.max(1.5, stepBins * perBin).toFixed(1)}h${-width}z`);
     right.push(`${(half + x).toFixed(1)} ${at}`);
     left.push(`${(half - x).toFixed(1)} ${at}`);
   }
-  return right.length > 1 ? `M${right.join('L')}L${left.reverse().join('L')}Z` : '';
+  return { outline: right.length > 1 ? `M${right.join('L')}L${left.reverse().join('L')}Z` : '', over: over.join('') };
 }
+
+/** The sound as it is. */
+export const AS_IT_IS = () => 1;

@@ -31,6 +31,8 @@ export interface PreviewEngine {
   now(): Flicks | null;
   /** Highest sample just played, as a factor of full scale. */
   peak(): number;
+  /** The same of what one track adds. */
+  trackPeak(track: string): number;
   close(): void;
 }
 

@@ -62,8 +62,10 @@ export function useKeys(): void {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const { target } = event;
-      if (target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement || isCovered()) return;
       const name = keyName(event);
+      if (isCovered() || target instanceof HTMLTextAreaElement) return;
+      // A fader keeps the keys that move it; all else is for the editor while it has the focus.
+      if (target instanceof HTMLInputElement && (target.type !== 'range' || /^(Arrow|Page|Home|End)/.test(name))) return;
       const { chosen } = useChosenKeys.getState();
       const action = ACTIONS.find((a) => keysOf(a, chosen).includes(name));
       if (!action || (target instanceof HTMLElement && target.role === 'button' && (name === ' ' || name === 'Enter'))) return;

@@ -37,6 +37,8 @@ interface EditorState {
   drop: 'insert' | 'over';
   playhead: Flicks;
   playing: boolean;
+  /** The faders of the tracks are shown. */
+  mixing: boolean;
   zoom: number;
   engine: PreviewEngine | null;
   /** Where the preview's picture is shown instead of in its own place; null: there. */
@@ -67,6 +69,7 @@ export const useEditor = create<EditorState>(() => ({
   drop: 'insert',
   playhead: 0,
   playing: false,
+  mixing: false,
   zoom: 48,
   engine: null,
   borrowed: null,

@@ -2,7 +2,16 @@ import { evaluate, lastShown, pictureLayers } from '@flimzy/core/frame';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { fromSamples, SAMPLE_RATE, toSamples, type Flicks } from '@flimzy/core/time';
 import type { EngineListener, PreviewEngine } from '../open/engine';
-import { CONTROL, CONTROL_INTS, SHARED_BYTES, type PictureOrder, type PictureReport, type SoundOrder, type SoundReport } from './messages';
+import {
+  CONTROL,
+  CONTROL_INTS,
+  SHARED_BYTES,
+  type Levels,
+  type PictureOrder,
+  type PictureReport,
+  type SoundOrder,
+  type SoundReport,
+} from './messages';
 
 /** Figures kept for measuring: how playback went. */
 export interface PlayFigures {
@@ -26,6 +35,7 @@ export class ExactEngine implements PreviewEngine {
   private onReady: ((epoch: number) => void) | null = null;
   private readonly stills = new Map<number, (picture: ImageBitmap | null) => void>();
   private tickets = 0;
+  private levels: Levels[] = [];
   private endTimer: ReturnType<typeof setInterval> | null = null;
   /** Called with every frame that reached the screen; for measuring. */
   onceShown: ((time: Flicks) => void) | null = null;
@@ -48,6 +58,7 @@ export class ExactEngine implements PreviewEngine {
     };
     this.sound.onmessage = ({ data }: MessageEvent<SoundReport>) => {
       if (data.type === 'ready') this.onReady?.(data.epoch);
+      else if (data.type === 'levels') this.takeLevels(data);
       else listener.onTrouble(data.sentence);
     };
   }
@@ -113,6 +124,7 @@ export class ExactEngine implements PreviewEngine {
   async play(from: Flicks): Promise<void> {
     this.pause();
     const mine = (this.epoch += 1);
+    this.levels = [];
     const { latency } = await this.openAudio();
     if (mine !== this.epoch) return;
     for (const slot of [CONTROL.written, CONTROL.played, CONTROL.underruns, CONTROL.peak]) Atomics.store(this.control, slot, 0);
@@ -145,6 +157,19 @@ export class ExactEngine implements PreviewEngine {
     if (this.playingFrom === null) return null;
     const heard = Atomics.load(this.control, CONTROL.played) - Math.round((this.audio?.latency ?? 0) * SAMPLE_RATE);
     return this.playingFrom + fromSamples(Math.max(0, heard));
+  }
+
+  private takeLevels(levels: Levels & { epoch: number }): void {
+    if (levels.epoch !== this.epoch) return;
+    // What was mixed again, since the piece changed meanwhile, counts from where it begins.
+    const played = Atomics.load(this.control, CONTROL.played);
+    this.levels = [...this.levels.filter((one) => one.at < levels.at && one.at > played - SAMPLE_RATE), levels];
+  }
+
+  trackPeak(track: string): number {
+    const heard = Atomics.load(this.control, CONTROL.played) - Math.round((this.audio?.latency ?? 0) * SAMPLE_RATE);
+    const block = this.playingFrom === null ? undefined : this.levels.findLast((one) => one.at <= heard);
+    return block?.tracks[track]?.[Math.floor((heard - block.at) / block.step)] ?? 0;
   }
 
   peak(): number {

@@ -130,7 +130,7 @@ export class FallbackEngine implements PreviewEngine {
     for (const one of heardAt(piece, toSamples(now))) {
       const name = `sound ${one.clip}`;
       const element = this.elementFor(name, one.media, true);
-      if (element instanceof HTMLMediaElement) element.volume = Math.min(1, one.gain);
+      if (element instanceof HTMLMediaElement) element.volume = Math.min(1, Math.max(one.left, one.right));
       keepUp(name, element, one.sample / SAMPLE_RATE, true);
     }
     for (const [name, element] of this.elements) if (element instanceof HTMLMediaElement && !going.has(name)) element.pause();
@@ -149,6 +149,10 @@ export class FallbackEngine implements PreviewEngine {
   }
 
   peak(): number {
+    return 0;
+  }
+
+  trackPeak(): number {
     return 0;
   }
 

@@ -53,5 +53,14 @@ export type SoundOrder =
   | { type: 'play'; from: number; epoch: number }
   | { type: 'pause' };
 
+/** How loud each track is in a stretch that was mixed: its highest sample in every step of so many, as factors of full scale. */
+export interface Levels {
+  /** Samples since playing began. */
+  at: number;
+  step: number;
+  tracks: Record<string, number[]>;
+}
+
 /** From the sound worker: enough is mixed to begin. */
-export type SoundReport = { type: 'ready'; epoch: number } | { type: 'trouble'; sentence: string };
+export type SoundReport =
+  { type: 'ready'; epoch: number } | ({ type: 'levels'; epoch: number } & Levels) | { type: 'trouble'; sentence: string };

@@ -88,6 +88,19 @@ function read(media: string, from: number, count: number): Stereo {
 const SPARE = 6_000;
 let changed = false;
 
+/** Samples in a step of the meters: 43 ms. */
+const STEP = 2_048;
+
+/** The highest sample of every step of a block, which begins at sample `first` of what was mixed. */
+function peaksOf({ left, right }: Stereo, first: number): number[] {
+  return Array.from({ length: BLOCK / STEP }, (_, n) => {
+    let peak = 0;
+    for (let i = first + n * STEP; i < first + (n + 1) * STEP; i += 1)
+      peak = Math.max(peak, Math.abs(left[i] as number), Math.abs(right[i] as number));
+    return peak;
+  });
+}
+
 /** Writes ahead of the playhead until another order comes. */
 async function play(from: number, mine: number): Promise<void> {
   let written = 0;
@@ -108,12 +121,14 @@ async function play(from: number, mine: number): Promise<void> {
     const at = from + written;
     await gather(doc, at, at + BLOCK);
     if (epoch !== mine) return;
-    const sound = mix(doc, at, at + BLOCK, read);
+    const tracks: Record<string, number[]> = {};
+    const sound = mix(doc, at, at + BLOCK, read, { track: (id, one, first) => (tracks[id] = peaksOf(one, at - first)) });
     for (let i = 0; i < BLOCK; i += 1) {
       const slot = ((written + i) % RING_FRAMES) * 2;
       ring[slot] = sound.left[i] as number;
       ring[slot + 1] = sound.right[i] as number;
     }
+    report({ type: 'levels', epoch: mine, at: written, step: STEP, tracks });
     written += BLOCK;
     Atomics.store(control, CONTROL.written, written);
     if (!told && (written >= BLOCK * 2 || at + BLOCK >= toSamples(pieceLength(doc)))) {

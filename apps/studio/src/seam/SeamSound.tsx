@@ -1,6 +1,6 @@
 import { PEAK_BINS } from '@flimzy/core/analyse';
 import { isHeard, materialAt, soundSpan, type Clip, type Piece, type Seam } from '@flimzy/core/piece';
-import { gainOf } from '@flimzy/core/sound';
+import { materialGain } from '@flimzy/core/sound';
 import { FLICKS_PER_SECOND, formatTimecode } from '@flimzy/core/time';
 import { useRef } from 'react';
 import { View } from 'react-native';
@@ -116,7 +116,7 @@ function Lane({
   const { data } = usePeaks(clip.media, bin, heard && media?.kind !== 'nest');
   const start = materialAt(clip, from);
   const shift = start < 0 ? (-start / FLICKS_PER_SECOND) * zoom : 0;
-  const path = data ? waveformPath(data, bin, Math.max(0, start), width - shift, HEIGHT - 8, zoom, gainOf(clip.level)) : '';
+  const path = data ? waveformPath(data, bin, Math.max(0, start), width - shift, HEIGHT - 8, zoom, materialGain(clip)).outline : '';
   const [first, last] = [Math.max(0, Math.min(width, since)), Math.max(0, Math.min(width, to))];
   return (
     <div

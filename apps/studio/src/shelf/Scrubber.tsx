@@ -3,7 +3,7 @@ import { PEAK_BINS } from '@flimzy/core/analyse';
 import type { Range } from '@flimzy/core/piece';
 import { toSeconds } from '@flimzy/core/time';
 import Svg, { Path } from 'react-native-svg';
-import { usePeaks, waveformPath } from '../material/peaks';
+import { AS_IT_IS, usePeaks, waveformPath } from '../material/peaks';
 import { StripPicture } from '../material/StripPicture';
 
 const HEIGHT = 54;
@@ -73,7 +73,7 @@ export function Filmstrip({
       {data ? (
         <Svg width={width} height={WAVE} style={{ position: 'absolute', left: 0, bottom: 0 }}>
           <Path
-            d={waveformPath(data, bin, 0, width, WAVE, zoom, 1)}
+            d={waveformPath(data, bin, 0, width, WAVE, zoom, AS_IT_IS).outline}
             fill="var(--c-speech)"
             transform={`translate(0 ${WAVE}) rotate(-90)`}
           />

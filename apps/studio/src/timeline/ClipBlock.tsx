@@ -4,6 +4,7 @@ import { memo } from 'react';
 import { touchClip } from '../open/editor';
 import { ClipFace, type ClipFaceProps } from './ClipFace';
 import { standing } from './scale';
+import { SoundShape } from './SoundShape';
 
 export interface ClipBlockProps extends ClipFaceProps {
   left: number;
@@ -97,6 +98,7 @@ export const ClipBlock = memo(function ClipBlock({ left, by, ends, faded, ...sho
       }}
     >
       <ClipFace {...shown} />
+      {kind === 'sound' && ends === 'out' ? <SoundShape clip={clip} zoom={zoom} width={width} /> : null}
       {ends === 'out' || (ends === 'in' && height >= ROOM_WITHIN) ? (
         <>
           <Handle clip={clip} edge="head" height={height} within={ends === 'in'} />

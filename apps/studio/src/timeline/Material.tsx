@@ -25,10 +25,9 @@ export function Material({ clip, media, item, kind, ownSound = false, ...seen }:
     ) : null;
   return (
     <Waveform
-      media={clip.media}
+      clip={clip}
       there={item?.hasPeaks ?? false}
       from={materialAt(clip, ownSound ? soundSpan(clip).start : clip.start)}
-      level={clip.level}
       colour={media?.kind === 'sound' ? 'var(--c-music)' : 'var(--c-speech)'}
       {...seen}
     />

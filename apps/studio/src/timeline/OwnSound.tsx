@@ -5,6 +5,7 @@ import { boxOf, looksAlike, type ClipFaceProps } from './ClipFace';
 import { Material } from './Material';
 import { NestInside } from './NestInside';
 import { standing } from './scale';
+import { SoundShape } from './SoundShape';
 
 interface OwnSoundProps extends Pick<
   ClipBlockProps,
@@ -89,6 +90,7 @@ export const OwnSound = memo(function OwnSound({
       <SoundFace clip={clip} item={item} zoom={zoom} width={width} viewTop={seenTop} viewBottom={seenBottom} />
       {pullable ? (
         <>
+          <SoundShape clip={clip} zoom={zoom} width={width} />
           <SoundHandle clip={clip} edge="head" />
           <SoundHandle clip={clip} edge="tail" />
         </>

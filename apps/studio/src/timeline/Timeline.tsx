@@ -5,6 +5,7 @@ import { useMediaOf } from '../api/queries';
 import { moveTo, useEditor, usePiece } from '../open/editor';
 import { Text } from '../look/Text';
 import { columnsFor, columnsIn, RULER, type Columns } from './columns';
+import { Faders, FADERS } from './Faders';
 import { attachGestures } from './gestures';
 import { standOn } from './ground';
 import { Ruler } from './Ruler';
@@ -38,6 +39,7 @@ export function Timeline() {
   const [looking, setLooking] = useState<Looking>({ down: 0, across: 0 });
   const shift = useShowing((s) => s.show?.shift ?? 0);
   const zoom = useEditor((s) => s.zoom);
+  const mixing = useEditor((s) => s.mixing);
   const used = useMemo(
     () => Object.values(piece?.media ?? {}).flatMap((media) => (media.kind === 'nest' ? [] : [media.id])),
     [piece?.media],
@@ -131,6 +133,13 @@ export function Timeline() {
           {columns && piece ? (
             <>
               <TrackHeads columns={seen} width={wide} shift={shift} />
+              {mixing ? (
+                <div
+                  style={{ position: 'sticky', top: size.height - FADERS, width: wide, height: FADERS, marginBottom: -FADERS, zIndex: 5 }}
+                >
+                  <Faders columns={seen} width={wide} />
+                </div>
+              ) : null}
               <div style={{ position: 'absolute', top: line, left: 0, width: wide, height }}>
                 <Tracks piece={piece} columns={seen} width={wide} byId={byId} zoom={zoom} viewTop={viewTop} viewBottom={viewBottom} />
               </div>

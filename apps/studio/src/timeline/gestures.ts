@@ -1,20 +1,28 @@
 import { findClip, type Piece } from '@flimzy/core/piece';
+import type { Flicks } from '@flimzy/core/time';
 import { currentPiece, moveTo, pause, select, selectAll, setZoom, stopTrying, touchClip, useEditor } from '../open/editor';
 import { boxed } from './box';
 import { carry } from './carry';
 import type { Ground } from './ground';
 import { pullEnd, pullMarker, pullSound } from './pull';
+import { pullShape, touchShape, type ShapeHandle } from './shape';
 import { toTime } from './scale';
 import { alike, useShowing } from './showing';
 import type { Hold, Trial } from './trial';
 
-type Handle = 'head' | 'tail' | 'sound-head' | 'sound-tail';
+type Handle = 'head' | 'tail' | 'sound-head' | 'sound-tail' | ShapeHandle;
+const SHAPES: readonly string[] = ['fade-in', 'fade-out', 'point', 'line'] satisfies ShapeHandle[];
+const isShape = (handle: Handle | null): handle is ShapeHandle => handle !== null && SHAPES.includes(handle);
 
 interface Drag {
   pointer: number;
   /** The clip under the finger; null for a box drawn on empty ground. */
   clip: string | null;
   handle: Handle | null;
+  /** The point of an envelope under the finger, the time it took hold at, and how wide the sound is drawn. */
+  point: number;
+  time: Flicks;
+  width: number;
   /** The marker under the finger; null for anything else. */
   marker: string | null;
   startX: number;
@@ -64,7 +72,8 @@ export function attachGestures(ground: Ground): () => void {
     const piece = currentPiece();
     if (!piece || !drag) return;
     if (drag.clip === null && drag.marker === null) return updateBox();
-    const hold = { by: toTime(drag.lastY - drag.startY + node.scrollTop - drag.startScroll, zoom()), free: drag.free, over: drag.over };
+    const by = toTime(drag.lastY - drag.startY + node.scrollTop - drag.startScroll, zoom());
+    const hold = { by, across: drag.lastX - drag.startX, free: drag.free, over: drag.over };
     const trial = tryIt(piece, drag, hold);
     if (!trial) return;
     drag.commit = trial.commit;
@@ -75,12 +84,13 @@ export function attachGestures(ground: Ground): () => void {
     if (!show || !alike(show, trial.show)) useShowing.setState({ show: trial.show });
   }
 
-  function tryIt(piece: Piece, { clip: id, handle, marker, lastX }: Drag, hold: Hold): Trial | null {
+  function tryIt(piece: Piece, { clip: id, handle, marker, lastX, point, time, width }: Drag, hold: Hold): Trial | null {
     const mark = marker === null ? undefined : piece.markers?.find((m) => m.id === marker);
     if (mark) return pullMarker(piece, mark, hold);
     const clip = id === null ? undefined : findClip(piece, id)?.clip;
     if (!clip) return null;
     if (handle === 'head' || handle === 'tail') return pullEnd(piece, clip, handle, hold);
+    if (isShape(handle)) return pullShape(piece, clip, handle, point, time, width, hold);
     if (handle) return pullSound(piece, clip, handle === 'sound-head' ? 'head' : 'tail', hold);
     return carry(piece, clip, ground.columns(), lastX - node.getBoundingClientRect().left + node.scrollLeft, hold);
   }
@@ -140,6 +150,7 @@ export function attachGestures(ground: Ground): () => void {
     node.setPointerCapture(drag.pointer);
     if (drag.clip !== null) {
       drag.startY = drag.lastY;
+      drag.startX = drag.lastX;
       drag.startScroll = node.scrollTop;
       if (drag.touch) navigator.vibrate?.(14);
       if (!drag.handle && !useEditor.getState().selected.includes(drag.clip)) select(drag.clip);
@@ -187,6 +198,9 @@ export function attachGestures(ground: Ground): () => void {
       pointer: event.pointerId,
       clip: id,
       handle: (handle?.dataset.handle as Handle | undefined) ?? null,
+      point: Number(handle?.dataset.point ?? -1),
+      time: toTime(event.clientY - node.getBoundingClientRect().top + node.scrollTop - ground.line(), zoom()),
+      width: block?.closest<HTMLElement>('[data-kind]')?.clientWidth ?? 0,
       marker,
       startX: event.clientX,
       startY: event.clientY,
@@ -202,7 +216,7 @@ export function attachGestures(ground: Ground): () => void {
       rest: null,
       touch,
     };
-    if (drag.handle) begin();
+    if (drag.handle && drag.handle !== 'line') begin();
     else if (touch && marker === null) drag.hold = setTimeout(begin, HOLD);
   });
   on('pointermove', (event) => {
@@ -215,14 +229,19 @@ export function attachGestures(ground: Ground): () => void {
       return updateSoon();
     }
     if (!far) return;
-    if (drag.touch && drag.marker === null) finish(false);
+    if (drag.handle === 'line' && Math.abs(event.clientX - drag.startX) > Math.abs(event.clientY - drag.startY)) begin();
+    else if (drag.touch && drag.marker === null) finish(false);
     else begin();
   });
   on('pointerup', (event) => {
     if (!drag || drag.pointer !== event.pointerId) return;
-    const { began, clip, more } = drag;
-    finish(true);
-    if (!began && clip !== null) touchClip(clip, more);
+    const { began, clip, more, handle, point, time, startX, startY } = drag;
+    const still = Math.hypot(event.clientY - startY, event.clientX - startX) <= SLOP;
+    const shape = isShape(handle) && still && !(handle === 'line' && began) ? handle : null;
+    finish(!shape);
+    const touched = clip === null ? undefined : findClip(currentPiece() as Piece, clip)?.clip;
+    if (shape && touched) touchShape(touched, shape, point, time);
+    else if (!began && clip !== null) touchClip(clip, more);
   });
   on('pointercancel', () => finish(false));
   on('click', (event) => {

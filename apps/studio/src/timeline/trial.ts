@@ -13,6 +13,8 @@ const CATCH = 9;
 export interface Hold {
   /** Later is positive; flicks. */
   by: Flicks;
+  /** To the right is positive; pixels. */
+  across: number;
   /** It lets go of what it would catch on. */
   free: boolean;
   /** What it is dropped on is covered. */

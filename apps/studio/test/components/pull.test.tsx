@@ -2,7 +2,7 @@ import { useEditor } from '../../src/open/editor';
 import { pullEnd, pullMarker, pullSound } from '../../src/timeline/pull';
 import { at, choose, clipAt, does, F, layout, opened, piece, undoTitle } from './opened';
 
-const hold = (frames: number, free = true) => ({ by: frames * F, free, over: false });
+const hold = (frames: number, free = true) => ({ by: frames * F, across: 0, free, over: false });
 
 beforeEach(async () => {
   localStorage.clear();

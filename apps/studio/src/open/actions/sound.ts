@@ -1,9 +1,13 @@
-import { apartBy } from '@flimzy/core/piece';
+import { apartBy, isHeard, keyTime, soundSpan } from '@flimzy/core/piece';
+import { points, valueOf } from '@flimzy/core/properties';
 import AudioLines from 'lucide-react-native/icons/audio-lines';
 import Link from 'lucide-react-native/icons/link';
+import FadeIn from 'lucide-react-native/icons/trending-up';
+import FadeOut from 'lucide-react-native/icons/trending-down';
+import Quieter from 'lucide-react-native/icons/volume-1';
 import Unlink from 'lucide-react-native/icons/unlink';
 import { say } from '../../look/Toast';
-import { edit, together } from '../editor';
+import { edit, together, useEditor } from '../editor';
 import { openPanel } from '../panels';
 import { situation, targets } from '../situation';
 import type { Action, Situation } from './action';
@@ -26,8 +30,76 @@ function bringAllInStep(): void {
   else together(`Bring ${steps.length} groups in step`, steps);
 }
 
+/** The fade that one touch gives: 1 s, in flicks. */
+const FADE = 705_600_000;
+/** How much quieter a stretch is made by one touch (dB), and how long its slopes are: 0.2 s, in flicks. */
+const QUIETER = -12;
+const SLOPE = FADE / 5;
+
+const audible = (s: Situation) => targets(s).filter(({ clip }) => isHeard(clip, s.piece.media[clip.media]));
+
+/** Gives the clips an action is about a fade, or takes it away when all have one. */
+function fade(field: 'fadeIn' | 'fadeOut'): void {
+  const now = situation();
+  const clips = now ? audible(now).map(({ clip }) => clip) : [];
+  if (clips.length === 0) return say('Select a clip that is heard.');
+  const length = clips.every((clip) => valueOf(clip, field) > 0) ? 0 : FADE;
+  edit('set', { clips: clips.map((clip) => clip.id), values: { [field]: length } });
+}
+
+/** Makes the stretch between in and out quieter on the clips an action is about, by points of their envelopes. */
+function quieterHere(): void {
+  const now = situation();
+  const { markIn, markOut } = useEditor.getState();
+  if (!now || markIn === null || markOut === null) return say('Set in and out around what is to be quieter (I and O), then touch this.');
+  const steps = audible(now)
+    .filter(({ clip }) => soundSpan(clip).start < markOut && soundSpan(clip).end > markIn)
+    .map(({ clip }) => {
+      const [from, to] = [keyTime(clip, markIn), keyTime(clip, markOut)];
+      const envelope = points.between(valueOf(clip, 'envelope'), from, to, QUIETER, SLOPE);
+      return { name: 'set' as const, params: { clips: [clip.id], values: { envelope } } };
+    });
+  if (steps.length === 0) return say('Nothing that is selected is heard there.');
+  if (together('Quieter between in and out', steps)) say(`${Math.abs(QUIETER)} dB quieter between in and out.`);
+}
+
 /** Picture and sound, apart and together. */
 export const SOUND: readonly Action[] = [
+  {
+    id: 'fade-in',
+    group: 'Sound',
+    words: 'Fade the sound in, over a second; or take the fade away',
+    caption: 'Fade in',
+    icon: FadeIn,
+    when: (s) => audible(s).length > 0,
+    run: () => fade('fadeIn'),
+  },
+  {
+    id: 'fade-out',
+    group: 'Sound',
+    words: 'Fade the sound out, over a second; or take the fade away',
+    caption: 'Fade out',
+    icon: FadeOut,
+    when: (s) => audible(s).length > 0,
+    run: () => fade('fadeOut'),
+  },
+  {
+    id: 'quieter',
+    group: 'Sound',
+    words: 'Quieter between in and out',
+    caption: 'Quieter here',
+    icon: Quieter,
+    when: (s) => audible(s).length > 0,
+    run: quieterHere,
+  },
+  {
+    id: 'plain-envelope',
+    group: 'Sound',
+    words: 'Take the envelope away: the same level throughout',
+    caption: 'No envelope',
+    when: (s) => targets(s).some(({ clip }) => clip.envelope !== undefined),
+    run: () => withSelected((clips) => edit('set', { clips, values: { envelope: 0 } })),
+  },
   {
     id: 'detach',
     group: 'Sound',

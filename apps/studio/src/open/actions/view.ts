@@ -1,4 +1,5 @@
 import Link2 from 'lucide-react-native/icons/link-2';
+import Sliders from 'lucide-react-native/icons/sliders-vertical';
 import Search from 'lucide-react-native/icons/search';
 import ZoomIn from 'lucide-react-native/icons/zoom-in';
 import ZoomOut from 'lucide-react-native/icons/zoom-out';
@@ -29,6 +30,15 @@ export const VIEW: readonly Action[] = [
     icon: ZoomOut,
     key: '-',
     run: () => zoomBy(1 / 1.5),
+  },
+  {
+    id: 'mix',
+    group: 'View',
+    words: 'Mix: show the faders of the tracks, or put them away',
+    caption: 'Mix',
+    icon: Sliders,
+    key: 'u',
+    run: () => useEditor.setState(({ mixing }) => ({ mixing: !mixing })),
   },
   {
     id: 'rest',

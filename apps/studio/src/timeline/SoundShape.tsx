@@ -1,0 +1,122 @@
+import { keyTime, LEVEL_MAX, LEVEL_MIN, soundSpan, type Clip } from '@flimzy/core/piece';
+import { points, valueAt, valueOf } from '@flimzy/core/properties';
+import { memo } from 'react';
+import Svg, { Path } from 'react-native-svg';
+import { toPixels } from './scale';
+
+/** Pixels between the line of full level and the edges of a clip. */
+const INSET = 7;
+
+/** Where a level (dB) is drawn across a clip: silence on the left, the loudest on the right. */
+export const acrossFor = (level: number, width: number) =>
+  INSET + ((Math.max(LEVEL_MIN, Math.min(LEVEL_MAX, level)) - LEVEL_MIN) / (LEVEL_MAX - LEVEL_MIN)) * (width - INSET * 2);
+
+/** dB for a pixel across. */
+export const levelPerPixel = (width: number) => (LEVEL_MAX - LEVEL_MIN) / Math.max(10, width - INSET * 2);
+
+interface SoundShapeProps {
+  clip: Clip;
+  zoom: number;
+  width: number;
+}
+
+/** What a finger finds on a clip's sound: the line of its level with the points of its envelope, and where its fades end. */
+export const SoundShape = memo(function SoundShape({ clip, zoom, width }: SoundShapeProps) {
+  const span = soundSpan(clip);
+  const height = toPixels(span.end - span.start, zoom);
+  if (height < 70) return null;
+  const curve = valueOf(clip, 'envelope');
+  const keys = points.pointsOf(curve);
+  const top = (moment: number) => toPixels(moment - keyTime(clip, span.start), zoom);
+  const across = (moment: number) => acrossFor(clip.level + valueAt(curve, moment), width);
+  const [begin, end] = [keyTime(clip, span.start), keyTime(clip, span.end)];
+  const line = [begin, ...keys.map((key) => key.at).filter((at) => at > begin && at < end), end];
+  const path = `M${line.map((at) => `${across(at).toFixed(1)} ${top(at).toFixed(1)}`).join('L')}`;
+  const [into, out] = [toPixels(valueOf(clip, 'fadeIn'), zoom), toPixels(valueOf(clip, 'fadeOut'), zoom)];
+  const slopes = [into > 0 ? `M0 0L${width} ${into}` : '', out > 0 ? `M0 ${height}L${width} ${height - out}` : ''].join('');
+  return (
+    <div style={{ position: 'absolute', top: 0, left: 0, width, height, pointerEvents: 'none', zIndex: 3 }}>
+      <Svg width={width} height={height} style={{ position: 'absolute', top: 0, left: 0 }}>
+        {slopes ? <Path d={slopes} stroke="var(--c-ink)" strokeWidth={1.5} strokeDasharray="3 3" fill="none" /> : null}
+        <Path d={path} stroke="var(--c-ground)" strokeWidth={4} fill="none" />
+        <Path d={path} stroke="var(--c-ink)" strokeWidth={2} fill="none" />
+      </Svg>
+      <Grip
+        handle="line"
+        clip={clip}
+        label={`Level of ${clip.name}: drag across, or touch to add a point`}
+        style={{ left: Math.max(0, Math.min(width - 24, across((begin + end) / 2) - 12)), top: 40, width: 24, height: height - 80 }}
+      />
+      {keys.map((key, n) =>
+        key.at < begin || key.at > end ? null : (
+          <Grip
+            key={key.at}
+            handle="point"
+            point={n}
+            clip={clip}
+            label={`Point ${n + 1} of the envelope of ${clip.name}`}
+            style={{ left: across(key.at) - 15, top: top(key.at) - 15, width: 30, height: 30 }}
+          >
+            <Dot size={11} />
+          </Grip>
+        ),
+      )}
+      {(['fade-in', 'fade-out'] as const).map((handle) => (
+        <Grip
+          key={handle}
+          handle={handle}
+          clip={clip}
+          label={handle === 'fade-in' ? `Fade in of ${clip.name}` : `Fade out of ${clip.name}`}
+          style={{
+            left: width - 22,
+            top: (handle === 'fade-in' ? Math.max(22, into) : height - Math.max(22, out)) - 16,
+            width: 32,
+            height: 32,
+          }}
+        >
+          <Dot size={13} hollow />
+        </Grip>
+      ))}
+    </div>
+  );
+});
+
+function Dot({ size, hollow = false }: { size: number; hollow?: boolean }) {
+  const border = hollow ? '2.5px solid var(--c-ink)' : '2px solid var(--c-ground)';
+  return <div style={{ width: size, height: size, borderRadius: size, background: hollow ? 'var(--c-ground)' : 'var(--c-ink)', border }} />;
+}
+
+interface GripProps {
+  handle: 'fade-in' | 'fade-out' | 'point' | 'line';
+  point?: number;
+  clip: Clip;
+  label: string;
+  style: { left: number; top: number; width: number; height: number };
+  children?: React.ReactNode;
+}
+
+function Grip({ handle, point, clip, label, style, children }: GripProps) {
+  return (
+    <div
+      data-handle={handle}
+      data-point={point}
+      data-clip={clip.id}
+      role="slider"
+      aria-label={label}
+      aria-valuenow={0}
+      style={{
+        position: 'absolute',
+        ...style,
+        display: 'flex',
+        alignItems: 'center',
+        justifyContent: 'center',
+        pointerEvents: 'auto',
+        touchAction: handle === 'line' ? 'pan-y' : 'none',
+        cursor: handle === 'line' ? 'ew-resize' : 'grab',
+        zIndex: handle === 'line' ? 1 : 2,
+      }}
+    >
+      {children}
+    </div>
+  );
+}

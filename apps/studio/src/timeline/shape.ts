@@ -1,0 +1,63 @@
+import { keyTime, soundSpan, timelineAt, type Clip, type Piece } from '@flimzy/core/piece';
+import { FADE_MAX, points, sayFade, sayLevel, valueAt, valueOf, withinLevels, type PropertyValues } from '@flimzy/core/properties';
+import { FLICKS_PER_SECOND, formatTimecode } from '@flimzy/core/time';
+import { edit } from '../open/editor';
+import { levelPerPixel } from './SoundShape';
+import { attempt, refused, type Hold, type Trial } from './trial';
+
+/** What can be pulled on the shape of a clip's sound. */
+export type ShapeHandle = 'fade-in' | 'fade-out' | 'point' | 'line';
+
+/** Sets properties of one clip while a finger holds them. */
+function setting(clip: Clip, values: PropertyValues, title: string, note: string): Trial {
+  const tried = attempt('set', { clips: [clip.id], values });
+  if (typeof tried === 'string') return refused(tried, [clip.id], 'trim');
+  return { commit: tried.commit, show: { clips: [clip.id], kind: 'trim', title, note, caught: null, shift: 0, stirred: new Set() } };
+}
+
+const HUNDREDTH = FLICKS_PER_SECOND / 100;
+
+/** The end of a fade pulled along the clip. */
+function pullFade(clip: Clip, handle: 'fade-in' | 'fade-out', { by }: Hold): Trial {
+  const field = handle === 'fade-in' ? 'fadeIn' : 'fadeOut';
+  const span = soundSpan(clip);
+  const wish = valueOf(clip, field) + (handle === 'fade-in' ? by : -by);
+  const length = Math.round(Math.max(0, Math.min(wish, span.end - span.start, FADE_MAX)) / HUNDREDTH) * HUNDREDTH;
+  return setting(clip, { [field]: length }, `Fade ${handle === 'fade-in' ? 'in' : 'out'} ${sayFade(length)}`, 'no clip moves');
+}
+
+/** A point of the envelope, pulled along in time and across in level. */
+function pullPoint(piece: Piece, clip: Clip, n: number, { by, across }: Hold, width: number): Trial {
+  const louder = across * levelPerPixel(width);
+  const envelope = points.movedPoint(valueOf(clip, 'envelope'), n, by, louder);
+  const key = points.pointsOf(envelope)[n];
+  if (!key) return refused('That point is gone.', [clip.id], 'trim');
+  const at = formatTimecode(Math.max(0, timelineAt(clip, key.at)), piece.format.rate);
+  return setting(clip, { envelope }, `${sayLevel(clip.level + key.value)} at ${at}`, 'point of the envelope; touch it to take it away');
+}
+
+/** The line itself pulled across: between two points those two, else the whole level. */
+function pullLine(clip: Clip, time: number, { across }: Hold, width: number): Trial {
+  const louder = across * levelPerPixel(width);
+  const envelope = valueOf(clip, 'envelope');
+  if (points.pointsOf(envelope).length > 0) {
+    const moment = keyTime(clip, time);
+    const next = points.raised(envelope, moment, louder);
+    return setting(clip, { envelope: next }, `${sayLevel(clip.level + valueAt(next, moment))} here`, 'the points on either side together');
+  }
+  const level = Math.round(withinLevels(clip.level + louder) * 10) / 10;
+  return setting(clip, { level }, `Level ${sayLevel(level)}`, 'the whole clip; touch the line to add a point');
+}
+
+/** What pulling a part of the shape of a clip's sound would do. `time`: where the finger took hold, on the timeline. */
+export function pullShape(piece: Piece, clip: Clip, handle: ShapeHandle, n: number, time: number, width: number, hold: Hold): Trial {
+  if (handle === 'point') return pullPoint(piece, clip, n, hold, width);
+  return handle === 'line' ? pullLine(clip, time, hold, width) : pullFade(clip, handle, hold);
+}
+
+/** A touch that pulls nothing: a point is added where the line was touched, and one that is touched goes. */
+export function touchShape(clip: Clip, handle: ShapeHandle, n: number, time: number): void {
+  const envelope = valueOf(clip, 'envelope');
+  if (handle === 'point') edit('set', { clips: [clip.id], values: { envelope: points.withoutPoint(envelope, n) } });
+  if (handle === 'line') edit('set', { clips: [clip.id], values: { envelope: points.withPoint(envelope, keyTime(clip, time)) } });
+}
