@@ -82,20 +82,6 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
       await press(page.getByRole('checkbox', { name: 'Talk side' }));
     },
   },
-  'trimming-phone': {
-    at: FIRST,
-    before: async (page) => {
-      await goTo(page, '4.00');
-      await touch(page, 'Hilltop');
-      const at = await middleOf(page.locator('[data-handle="tail"]'));
-      const cdp = await page.context().newCDPSession(page);
-      await cdp.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [at] });
-      for (let y = 0; y >= -40; y -= 8) {
-        await page.waitForTimeout(40);
-        await cdp.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: [{ x: at.x, y: at.y + y }] });
-      }
-    },
-  },
   'vertical-wide': {
     at: FIRST,
     wide: true,
@@ -104,20 +90,9 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
       await touch(page, 'Hilltop');
     },
   },
-  'landscape-wide': { at: TALK, wide: true, before: (page) => goTo(page, '8.12') },
   'seam-phone': { at: FIRST, before: seam },
   'seam-wide': { at: FIRST, wide: true, before: seam },
   'tracks-phone': { at: LAYERS, before: (page) => goTo(page, '3.10') },
-  'tracks-wide': {
-    at: LAYERS,
-    wide: true,
-    before: async (page) => {
-      await goTo(page, '3.10');
-      await page.keyboard.press('i');
-      await goTo(page, '5.00');
-      await page.keyboard.press('o');
-    },
-  },
   'look-phone': {
     at: FIRST,
     before: async (page) => {

@@ -122,6 +122,9 @@ function FromBelow({ title, onClose, children, footer, tall, full, low, away, te
         onClose={onClose}
         enablePanDownToClose
         enableContentPanningGesture={false}
+        // Room kept below for pulling it up too far could be scrolled to by whatever gets the focus.
+        enableOverDrag={false}
+        overDragResistanceFactor={0}
         enableDynamicSizing={fixed === null}
         maxDynamicContentSize={most}
         {...(fixed === null ? {} : { snapPoints: [fixed] })}
