@@ -4,7 +4,7 @@ import path from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { CHROMIUM_ARGS } from './chromium';
 import { ROOT, serve, withDemo } from './serving';
-import { goTo, middleOf, press } from './studio';
+import { goTo, press } from './studio';
 
 const FIRST = '/piece/demo-first-flight';
 const TALK = '/piece/demo-bench-talk';
