@@ -124,6 +124,7 @@ test('in the mixing view a track is made quieter by its fader, and its meter mov
       ),
     )
     .toBeGreaterThan(0.001);
+  await expect(page.getByTestId('loudness')).toContainText(/all −\d/);
   await press(page.getByTestId('play'));
   await doAction(page, 'mix');
   await expect(page.getByTestId('faders')).toHaveCount(0);

@@ -1,2 +1,3 @@
 export * from './peaks';
 export * from './pauses';
+export * from './loudness';

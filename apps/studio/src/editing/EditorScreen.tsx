@@ -9,7 +9,7 @@ import { Button, IconButton } from '../look/Button';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
 import { Preview } from '../preview/Preview';
-import { Clock, Meter, PieceLength, PlayButton, Steps, useFollowSound } from '../preview/Transport';
+import { Clock, LoudnessLine, Meter, PieceLength, PlayButton, Steps, useFollowSound } from '../preview/Transport';
 import { SendSheet } from '../send/SendSheet';
 import { AddBar } from '../shelf/AddBar';
 import { Shelf } from '../shelf/Shelf';
@@ -141,6 +141,7 @@ function Phone({ ratio }: { ratio: number }) {
               <View className="flex-row pb-2">
                 <Meter />
               </View>
+              <LoudnessLine />
               <ScrollView className="flex-1" contentContainerClassName="pb-4">
                 <Card />
               </ScrollView>
@@ -237,6 +238,9 @@ function Wide() {
           </View>
           <View className="flex-row px-5 pb-4">
             <Meter />
+          </View>
+          <View className="px-5">
+            <LoudnessLine />
           </View>
         </View>
         <Divider axis="x" share={1 - share} onShare={(s) => setShare(1 - s)} least={0.45} most={0.72} size={width} />

@@ -10,6 +10,14 @@ export interface EngineListener {
   onTrouble(sentence: string): void;
 }
 
+/** Loudness in LUFS of the last 0.4 s, the last 3 s, and all since playing began; the highest peak since, in dBTP. −∞ for nothing. */
+export interface LoudnessFigures {
+  momentary: number;
+  shortTerm: number;
+  integrated: number;
+  peak: number;
+}
+
 /** Shows a piece at a time, and plays it. Two implementations: workers with WebCodecs, and media elements where that is missing. */
 export interface PreviewEngine {
   /** What to put on the page; its size is set by whoever does. */
@@ -33,6 +41,8 @@ export interface PreviewEngine {
   peak(): number;
   /** The same of what one track adds. */
   trackPeak(track: string): number;
+  /** How loud what was played last is; null before anything was. */
+  loudness(): LoudnessFigures | null;
   close(): void;
 }
 

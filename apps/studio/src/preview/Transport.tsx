@@ -8,6 +8,7 @@ import Pause from 'lucide-react-native/icons/pause';
 import Play from 'lucide-react-native/icons/play';
 import { useEffect, useRef, useState } from 'react';
 import { Pressable, TextInput, View } from 'react-native';
+import type { LoudnessFigures } from '../open/engine';
 import { currentPiece, moveTo, step, togglePlay, useEditor, useFormat, usePiece } from '../open/editor';
 import { IconButton } from '../look/Button';
 import { Text } from '../look/Text';
@@ -105,6 +106,31 @@ export function Meter() {
       </View>
       <Text kind="small" className="w-[46px] text-right font-mono">
         {text}
+      </Text>
+    </View>
+  );
+}
+
+/** Loudness as it is played, while mixing: of the last three seconds, and of all since playing began, with its highest peak. */
+export function LoudnessLine() {
+  const mixing = useEditor((s) => s.mixing);
+  const playing = useEditor((s) => s.playing);
+  const [figures, setFigures] = useState<LoudnessFigures | null>(null);
+  useEffect(() => {
+    if (!mixing || !playing) return;
+    const timer = setInterval(() => setFigures(useEditor.getState().engine?.loudness() ?? null), 250);
+    return () => clearInterval(timer);
+  }, [mixing, playing]);
+  if (!mixing) return null;
+  const say = (value: number | undefined) => (value === undefined || value < -70 ? '–' : value.toFixed(1).replace('-', '−'));
+  return (
+    <View testID="loudness" className="pb-2">
+      <Text kind="small">Loudness, LUFS</Text>
+      <Text kind="small" className="font-mono">
+        3 s {say(figures?.shortTerm)} · all {say(figures?.integrated)}
+      </Text>
+      <Text kind="small" className={`font-mono ${figures && figures.peak > -1 ? 'text-warn' : ''}`}>
+        peak {say(figures?.peak)} dBTP
       </Text>
     </View>
   );

@@ -1,7 +1,7 @@
 import { evaluate, lastShown, pictureLayers } from '@flimzy/core/frame';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { fromSamples, SAMPLE_RATE, toSamples, type Flicks } from '@flimzy/core/time';
-import type { EngineListener, PreviewEngine } from '../open/engine';
+import type { EngineListener, LoudnessFigures, PreviewEngine } from '../open/engine';
 import {
   CONTROL,
   CONTROL_INTS,
@@ -166,10 +166,20 @@ export class ExactEngine implements PreviewEngine {
     this.levels = [...this.levels.filter((one) => one.at < levels.at && one.at > played - SAMPLE_RATE), levels];
   }
 
-  trackPeak(track: string): number {
+  /** What is heard just now of what was mixed: its block, and the sample within it; the last block when nothing plays. */
+  private heardNow(): { block: Levels | undefined; sample: number } {
     const heard = Atomics.load(this.control, CONTROL.played) - Math.round((this.audio?.latency ?? 0) * SAMPLE_RATE);
-    const block = this.playingFrom === null ? undefined : this.levels.findLast((one) => one.at <= heard);
-    return block?.tracks[track]?.[Math.floor((heard - block.at) / block.step)] ?? 0;
+    const block = this.levels.findLast((one) => one.at <= heard);
+    return { block, sample: heard - (block?.at ?? 0) };
+  }
+
+  trackPeak(track: string): number {
+    const { block, sample } = this.heardNow();
+    return this.playingFrom === null || !block ? 0 : (block.tracks[track]?.[Math.floor(sample / block.step)] ?? 0);
+  }
+
+  loudness(): LoudnessFigures | null {
+    return this.heardNow().block?.loudness ?? null;
   }
 
   peak(): number {

@@ -156,6 +156,10 @@ export class FallbackEngine implements PreviewEngine {
     return 0;
   }
 
+  loudness(): null {
+    return null;
+  }
+
   close(): void {
     this.pause();
     this.elements.clear();

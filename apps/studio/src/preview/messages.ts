@@ -1,5 +1,6 @@
 import type { FrameDescription } from '@flimzy/core/frame';
 import type { Piece } from '@flimzy/core/piece';
+import type { LoudnessFigures } from '../open/engine';
 
 /**
  * The shared clock and ring between the mixer (which writes), the audio worklet (which plays) and the picture worker (which
@@ -59,6 +60,8 @@ export interface Levels {
   at: number;
   step: number;
   tracks: Record<string, number[]>;
+  /** Loudness at the end of it. */
+  loudness: LoudnessFigures;
 }
 
 /** From the sound worker: enough is mixed to begin. */

@@ -1,4 +1,5 @@
 import './registry';
+import { Loudness } from '@flimzy/core/analyse';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { mix, neededSound, type Stereo } from '@flimzy/core/sound';
 import { SAMPLE_RATE, toSamples } from '@flimzy/core/time';
@@ -106,6 +107,7 @@ async function play(from: number, mine: number): Promise<void> {
   let written = 0;
   let told = false;
   changed = false;
+  const meter = new Loudness(); // what is mixed again, since the piece was changed, is counted again: up to a second
   while (piece && epoch === mine) {
     const played = Atomics.load(control, CONTROL.played);
     if (changed) {
@@ -128,7 +130,10 @@ async function play(from: number, mine: number): Promise<void> {
       ring[slot] = sound.left[i] as number;
       ring[slot + 1] = sound.right[i] as number;
     }
-    report({ type: 'levels', epoch: mine, at: written, step: STEP, tracks });
+    meter.push(sound);
+    const { momentary, shortTerm, integrated, peak } = meter;
+    const loudness = { momentary, shortTerm, integrated, peak };
+    report({ type: 'levels', epoch: mine, at: written, step: STEP, tracks, loudness });
     written += BLOCK;
     Atomics.store(control, CONTROL.written, written);
     if (!told && (written >= BLOCK * 2 || at + BLOCK >= toSamples(pieceLength(doc)))) {
