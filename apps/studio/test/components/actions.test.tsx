@@ -45,6 +45,42 @@ describe('every action', () => {
   });
 });
 
+describe('sound', () => {
+  const clip = () => clipAt(1);
+
+  it('fades what is heard in and out, all of it or none, and the whole piece', () => {
+    choose(1);
+    does('fade-in');
+    expect(clip()?.fadeIn).toBe(705_600_000);
+    choose(0, 1);
+    does('fade-in');
+    expect([clipAt(0)?.fadeIn, clip()?.fadeIn]).toEqual([705_600_000, 705_600_000]);
+    does('fade-in');
+    expect([clipAt(0)?.fadeIn, clip()?.fadeIn]).toEqual([undefined, undefined]);
+    does('piece-fade-out');
+    expect(piece().sound).toEqual({ fadeOut: 705_600_000 });
+    does('limiter');
+    expect(piece().sound).toEqual({ fadeOut: 705_600_000, unlimited: true });
+    does('limiter');
+    does('piece-fade-out');
+    expect(piece().sound).toBeUndefined();
+  });
+
+  it('is made quieter between in and out, on what is selected alone, and plain again', () => {
+    choose(1);
+    does('quieter');
+    expect(clip()?.envelope).toBeUndefined();
+    useEditor.setState({ markIn: 80 * F, markOut: 100 * F });
+    does('quieter');
+    expect(clip()?.envelope).toMatchObject({
+      keys: [{ value: 0 }, { at: 140 * F, value: -12 }, { at: 160 * F, value: -12 }, { value: 0 }],
+    });
+    expect(clipAt(0)?.envelope).toBeUndefined();
+    does('plain-envelope');
+    expect(clip()?.envelope).toBeUndefined();
+  });
+});
+
 describe('cutting', () => {
   it('splits what is selected, or the picture under the playhead, or everything', () => {
     at(20);

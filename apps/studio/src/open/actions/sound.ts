@@ -63,6 +63,20 @@ function quieterHere(): void {
   if (together('Quieter between in and out', steps)) say(`${Math.abs(QUIETER)} dB quieter between in and out.`);
 }
 
+const wholePiece = () => useEditor.getState().session?.current.piece;
+
+/** Fades the whole piece at one end, or takes that away. */
+function fadeWhole(field: 'fadeIn' | 'fadeOut'): void {
+  const sound = wholePiece()?.sound;
+  edit('setSound', { [field]: sound?.[field] ? 0 : FADE });
+}
+
+function switchLimiter(): void {
+  const limited = Boolean(wholePiece()?.sound?.unlimited);
+  if (edit('setSound', { limited }))
+    say(limited ? 'The limiter is on: nothing gets louder than −1 dBTP.' : 'The limiter is off: what is too loud will be distorted.');
+}
+
 /** Picture and sound, apart and together. */
 export const SOUND: readonly Action[] = [
   {
@@ -91,6 +105,27 @@ export const SOUND: readonly Action[] = [
     icon: Quieter,
     when: (s) => audible(s).length > 0,
     run: quieterHere,
+  },
+  {
+    id: 'piece-fade-in',
+    group: 'Sound',
+    words: 'Fade the whole piece in, over a second; or take that away',
+    caption: 'Piece in',
+    run: () => fadeWhole('fadeIn'),
+  },
+  {
+    id: 'piece-fade-out',
+    group: 'Sound',
+    words: 'Fade the whole piece out, over a second; or take that away',
+    caption: 'Piece out',
+    run: () => fadeWhole('fadeOut'),
+  },
+  {
+    id: 'limiter',
+    group: 'Sound',
+    words: 'Limiter of the whole piece: on, or off',
+    caption: 'Limiter',
+    run: switchLimiter,
   },
   {
     id: 'plain-envelope',
