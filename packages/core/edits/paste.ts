@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { between, Clip, clipEnd, findTrack, MediaFacts, type Piece, type Timeline } from '../piece';
+import { Clip, MediaFacts, NO_FADE, between, clipEnd, findTrack, type Piece, type Timeline } from '../piece';
 import type { Flicks } from '../time';
 import { bringIn, clear, How } from './add';
 import { clipNames, defineEdit, EditRefused } from './edit';
@@ -44,9 +44,12 @@ export function copyStretch(piece: Piece, timeline: Timeline, from: Flicks, to: 
   if (!copied) return null;
   const clips = copied.clips.map(({ clip, ...rest }) => {
     const start = Math.max(clip.start, from);
-    const cut: Clip = { ...clip, ...between(clip, start, Math.min(clipEnd(clip), to)) };
-    if (start > clip.start) for (const field of ['lead', 'fadeIn', 'fadeInCurve'] as const) Reflect.deleteProperty(cut, field);
-    if (clipEnd(clip) > to) for (const field of ['trail', 'fadeOut', 'fadeOutCurve'] as const) Reflect.deleteProperty(cut, field);
+    const cut: Clip = {
+      ...clip,
+      ...between(clip, start, Math.min(clipEnd(clip), to)),
+      ...(start > clip.start ? { lead: undefined, ...NO_FADE.head } : {}),
+      ...(clipEnd(clip) > to ? { trail: undefined, ...NO_FADE.tail } : {}),
+    };
     return { ...rest, clip: cut };
   });
   return { ...copied, clips };

@@ -1,4 +1,4 @@
-import { between, clipEnd, timelineOf, type Clip, type Piece, type Track } from '../piece';
+import { between, clipEnd, NO_FADE, timelineOf, type Clip, type Piece, type Track } from '../piece';
 import { firstWhere, type Flicks } from '../time';
 import { Desk, type Found, type Lane } from './desk';
 import { difference, sameClips, type Patch } from './difference';
@@ -38,16 +38,15 @@ export class Plan extends Desk {
   }
 
   private halve(lane: Lane, clip: Clip, time: Flicks): string {
-    const { lead = 0, trail = 0, blend: _, fadeIn: __, fadeInCurve: ___, ...plain } = clip;
+    const { lead = 0, trail = 0, blend: _, ...plain } = clip;
     const heardFrom = clip.start - lead;
     const heardTo = clipEnd(clip) + trail;
-    const second: Clip = { ...plain, id: this.newId(), ...between(clip, time, clipEnd(clip)) };
+    const second: Clip = { ...plain, ...NO_FADE.head, id: this.newId(), ...between(clip, time, clipEnd(clip)) };
     delete second.lead;
     delete second.trail;
     if (heardFrom > time) second.lead = time - heardFrom;
     if (trail !== 0) second.trail = trail;
-    const first = { ...between(clip, clip.start, time), trail: heardTo < time ? heardTo - time : undefined };
-    this.set(clip.id, { ...first, fadeOut: undefined, fadeOutCurve: undefined });
+    this.set(clip.id, { ...between(clip, clip.start, time), ...NO_FADE.tail, trail: heardTo < time ? heardTo - time : undefined });
     this.put(lane, second);
     return second.id;
   }

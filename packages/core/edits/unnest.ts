@@ -10,6 +10,7 @@ import {
   LEVEL_MIN,
   materialAt,
   materialStart,
+  NO_FADE,
   paceOf,
   seenTracks,
   soundSpan,
@@ -162,7 +163,12 @@ function window(inner: Clip, outer: Clip): Clip | null {
   const moved: Clip = { ...inner, start: inner.start + shift };
   const [start, end] = [Math.max(moved.start, outer.start), Math.min(clipEnd(moved), clipEnd(outer))];
   if (end <= start) return null;
-  const cut: Clip = { ...moved, ...between(moved, start, end) };
+  const cut: Clip = {
+    ...moved,
+    ...between(moved, start, end),
+    ...(start > moved.start ? NO_FADE.head : {}),
+    ...(end < clipEnd(moved) ? NO_FADE.tail : {}),
+  };
   const [own, all] = [soundSpan(moved), soundSpan(outer)];
   const edge = (by: number) => toSampleGrid(by) || undefined;
   cut.lead = edge(start - Math.max(own.start, all.start));

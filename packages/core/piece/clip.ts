@@ -42,6 +42,12 @@ export const Clip = z.object({
 });
 export type Clip = z.infer<typeof Clip>;
 
+/** What a clip loses with an end that is cut off: the fade that was there. */
+export const NO_FADE = {
+  head: { fadeIn: undefined, fadeInCurve: undefined },
+  tail: { fadeOut: undefined, fadeOutCurve: undefined },
+} as const satisfies Record<string, Partial<Clip>>;
+
 /** The end of a clip on the timeline (exclusive), in flicks. */
 export function clipEnd(clip: Pick<Clip, 'start' | 'length'>): number {
   return clip.start + clip.length;

@@ -5,6 +5,9 @@ import { defineProperty, typedNumber } from './property';
 /** The longest fade, in flicks: a minute. */
 export const FADE_MAX = 60 * FLICKS_PER_SECOND;
 
+/** What a fade is stepped by, in flicks: a tenth of a second. */
+const TENTH = FLICKS_PER_SECOND / 10;
+
 /** How a fade rises: evenly, with equal power (an even crossfade of different sounds), slowly at first, slowly at the end. */
 export const FadeCurve = z.enum(['even', 'equalPower', 'slowStart', 'slowEnd']);
 export type FadeCurve = z.infer<typeof FadeCurve>;
@@ -26,18 +29,14 @@ export const FADE_NAMES: Record<FadeCurve, string> = {
 
 const CURVES = FadeCurve.options;
 export const sayFade = (length: Flicks) => (length === 0 ? 'none' : `${toSeconds(length).toFixed(2)} s`);
-export const FADE_HINT = 'A fade is up to 60 s long; write seconds, such as 1.5.';
 
 /** A length as people type it, in seconds. Null when it is none; flicks. */
-export function readFade(text: string): Flicks | null {
+function read(text: string): Flicks | null {
   if (/^\s*none\s*$/i.test(text)) return 0;
   const seconds = typedNumber(text, /s(ec(onds?)?)?\s*$/i);
   const length = seconds === null ? -1 : Math.round(seconds * FLICKS_PER_SECOND);
   return length < 0 || length > FADE_MAX ? null : length;
 }
-
-export const stepFade = (value: Flicks, by: 1 | -1) =>
-  Math.max(0, Math.min(FADE_MAX, Math.round(((value / FLICKS_PER_SECOND) * 10 + by) / 1) * (FLICKS_PER_SECOND / 10)));
 
 const fade = (label: string, end: string) =>
   defineProperty({
@@ -48,7 +47,11 @@ const fade = (label: string, end: string) =>
     label,
     keys: false,
     say: sayFade,
-    figure: { read: readFade, hint: FADE_HINT, step: stepFade },
+    figure: {
+      read,
+      hint: 'A fade is up to 60 s long; write seconds, such as 1.5.',
+      step: (value, by) => Math.max(0, Math.min(FADE_MAX, (Math.round(value / TENTH) + by) * TENTH)),
+    },
     title: (value, clips) => (value === 0 ? `No fade ${end} of ${clips}` : `Fade ${end} of ${clips} ${sayFade(value)}`),
   });
 

@@ -13,10 +13,10 @@ import type { Property } from './property';
 export { changes, Ease, EASES, valueAt, type Curve } from './curve';
 export { Backdrop } from './backdrop';
 export { Fit } from './fit';
-export { FADE_HINT, FADE_MAX, FADES, FadeCurve, readFade, sayFade, stepFade } from './fade';
-export { LEVEL_HINT, LEVEL_MAX, LEVEL_MIN, readLevel, sayLevel, withinLevels } from './level';
+export { FADE_MAX, FADES, sayFade } from './fade';
+export { LEVEL_MAX, LEVEL_MIN, sayLevel, withinLevels } from './level';
 export * as points from './points';
-export { Pan, PAN_HINT, readPan, sayPan, stepPan } from './pan';
+export { Pan, sayPan } from './pan';
 
 /** Every property of a clip, by the name of its field. A new one is one file and one line here. */
 export const PROPERTIES = {

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { defineProperty, typedLevel } from './property';
+import { defineProperty, typedNumber } from './property';
 
 /** Levels in dB; the lowest is silence. */
 export const LEVEL_MIN = -60;
@@ -11,13 +11,17 @@ export const withinLevels = (level: number) => Math.max(LEVEL_MIN, Math.min(LEVE
 /** A level as people read it. */
 export const sayLevel = (level: number) => (level <= LEVEL_MIN ? 'off' : `${level.toFixed(1).replace('-', '−')} dB`);
 
-/** A level as people type it: in dB, in percent of full, or "off". Null when it is none. dB. */
-export const readLevel = (text: string) => {
-  const db = typedLevel(text, LEVEL_MIN);
-  return db === null || db > LEVEL_MAX + 1e-9 ? null : withinLevels(db);
-};
+/** A percentage of full scale in dB, to a hundredth. */
+const ofPercent = (percent: number) => (percent === 0 ? LEVEL_MIN : Math.round(20 * Math.log10(percent / 100) * 100) / 100);
 
-export const LEVEL_HINT = `A level is between ${LEVEL_MIN} and +${LEVEL_MAX} dB, or a percentage up to 500 %.`;
+/** A level as people type it: in dB, in percent of full, or "off". Null when it is none. dB. */
+function read(text: string): number | null {
+  if (/^\s*(off|silent)\s*$/i.test(text)) return LEVEL_MIN;
+  const value = typedNumber(text, text.includes('%') ? /%/ : /db/i);
+  if (value === null || (text.includes('%') && value < 0)) return null;
+  const db = text.includes('%') ? ofPercent(value) : value;
+  return db > LEVEL_MAX + 1e-9 ? null : withinLevels(db);
+}
 
 /** How loud a clip's sound is: dB, −60 (silent) to +14. */
 export const level = defineProperty({
@@ -28,6 +32,10 @@ export const level = defineProperty({
   label: 'Level',
   keys: false,
   say: sayLevel,
-  figure: { read: readLevel, hint: LEVEL_HINT, step: (value, by) => withinLevels(Math.round((value + by * 0.5) * 10) / 10) },
+  figure: {
+    read,
+    hint: `A level is between ${LEVEL_MIN} and +${LEVEL_MAX} dB, or a percentage up to 500 %.`,
+    step: (value, by) => withinLevels(Math.round((value + by * 0.5) * 10) / 10),
+  },
   title: (value, clips) => `Level of ${clips} ${sayLevel(value)}`,
 });

@@ -41,12 +41,3 @@ export function typedNumber(text: string, unit: RegExp): number | null {
   const value = Number(plain);
   return plain !== '' && Number.isFinite(value) ? value : null;
 }
-
-/** A level as people type it: dB, percent of full scale, or "off" (which is `least`). Null when it is none. dB. */
-export function typedLevel(text: string, least: number): number | null {
-  if (/^\s*(off|silent)\s*$/i.test(text)) return least;
-  if (!text.includes('%')) return typedNumber(text, /db/i);
-  const percent = typedNumber(text, /%/);
-  if (percent === null || percent < 0) return null;
-  return percent === 0 ? least : Math.round(20 * Math.log10(percent / 100) * 100) / 100;
-}

@@ -47,6 +47,16 @@ describe('fades of a clip', () => {
   });
 });
 
+describe('a fade within a nest', () => {
+  it('goes when the nest is unnested with that end cut off, and stays at the end that is shown', () => {
+    const faded = does(three(), 'set', { clips: [id(three(), 0)], values: { fadeIn: 20 * F, fadeOut: 10 * F } });
+    const nested = does(faded, 'nest', { clips: [id(faded, 0)], name: 'Inside' });
+    const short = does(nested, 'trim', { clip: id(nested, 0), edge: 'head', to: 40 * F, rest: 'stay' });
+    const { fadeIn, fadeOut } = main(does(short, 'unnest', { clip: id(short, 0) }))[0]!;
+    expect([fadeIn, fadeOut]).toEqual([undefined, 10 * F]);
+  });
+});
+
 describe('an envelope', () => {
   const at = (clip: Clip, frame: number) => clip.from + frame * F;
   const shaped = () => {

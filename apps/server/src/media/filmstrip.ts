@@ -31,14 +31,12 @@ export async function makeFilmstrip(folder: DataFolder, id: string, facts: Shown
   const step = Math.max(0.25, Math.ceil((seconds / MOST) * 4) / 4);
   const count = Math.max(1, Math.ceil(seconds / step));
   const columns = Math.min(COLUMNS, count);
-  const sharp = proxySize(facts.width, facts.height);
-  const even = (n: number) => Math.max(2, Math.round(n / 2) * 2);
-  const wide = Math.min(SHARP, sharp.width);
+  const wide = Math.min(SHARP, proxySize(facts.width, facts.height).width);
   const pictures = [`fps=${1 / step}:round=up:start_time=0`, 'tpad=stop=-1:stop_mode=clone', `trim=end_frame=${count}`, 'split[a][b]'];
   const graph = [
     `[0:v]${pictures.join(',')}`,
     `[a]scale=${size.width}:${size.height},tile=${columns}x${Math.ceil(count / columns)}[strip]`,
-    `[b]scale=${wide}:${even((wide * sharp.height) / sharp.width)}[tiles]`,
+    `[b]scale=${wide}:-2[tiles]`,
   ];
   const jpegs = await whole(folder.file(id, 'filmstrip.jpg'), (to) =>
     ffmpeg(

@@ -110,8 +110,8 @@ async function moving(work: PrepareWork, standIn: 'moving.mp4' | null): Promise<
   const { folder, id, fileName, onStep, onFound, signal } = work;
   const from = folder.file(id, standIn ?? 'original');
   const probed = await probe(from, fileName, signal);
-  if (probed.facts.kind === 'video')
-    await onFound?.(probed.facts, await firstPicture(folder, id, probed.facts, from, probed.source, signal));
+  if (onFound && probed.facts.kind === 'video')
+    await onFound(probed.facts, await firstPicture(folder, id, probed.facts, from, probed.source, signal));
   onStep('proxy', 0);
   const made = await makeProxy({ folder, id, from, probed, signal, onProgress: (p) => onStep('proxy', p) }).catch((error: unknown) => {
     throw madeNothingOf(error) ? undecodable(fileName, probed.source.codec) : error;

@@ -43,10 +43,13 @@ export async function workOnMedia(
   };
   try {
     if (row.status === 'preparing') {
-      const onFound = async (facts: Omit<MediaFacts, 'id' | 'name'>, filmstrip: MediaRow['filmstrip']) => {
-        if (!row.facts) await store.update(id, { facts: { ...facts, id, name: row.name }, filmstrip });
+      const { name } = row;
+      const show = async (facts: Omit<MediaFacts, 'id' | 'name'>, filmstrip: MediaRow['filmstrip']) => {
+        await store.update(id, { facts: { ...facts, id, name }, filmstrip });
       };
-      const { facts, ...found } = await prepare({ folder, id, fileName: row.fileName, onStep, onFound, signal });
+      // What is made again has its filmstrip already, which one picture must not take the place of.
+      const first = row.facts ? {} : { onFound: show };
+      const { facts, ...found } = await prepare({ folder, id, fileName: row.fileName, onStep, ...first, signal });
       store.setWork(id, { step: 'filmstrip', progress: 0 }, row);
       const made = await sizes(folder, id);
       await store.update(id, { status: 'ready', error: null, facts: { ...facts, id, name: row.name }, ...found, made });

@@ -28,16 +28,39 @@ export function PropertyFigures({ clips, has }: PropertyFiguresProps) {
 }
 
 function PropertyFigure<N extends PropertyName>({ name, clips }: { name: N; clips: readonly Clip[] }) {
-  const { label, figure, say } = propertyOf(name);
   const [first] = clips;
-  if (!figure || !first) return null;
+  if (!first) return null;
   const value = valueOf(first, name);
-  const set = (to: PropertyValue<N>) => edit('set', { clips: clips.map((clip) => clip.id), values: { [name]: to } });
+  return (
+    <FigureOf
+      name={name}
+      value={value}
+      differ={clips.some((clip) => valueOf(clip, name) !== value)}
+      set={(to) => edit('set', { clips: clips.map((clip) => clip.id), values: { [name]: to } })}
+      testID={`card-${name}`}
+    />
+  );
+}
+
+interface FigureOfProps<N extends PropertyName> {
+  name: N;
+  value: PropertyValue<N>;
+  /** Several have other values than this one. */
+  differ?: boolean;
+  /** Sets it; whether that could be done. */
+  set: (to: PropertyValue<N>) => boolean;
+  testID: string;
+}
+
+/** The figure of a property, of a clip or of whatever else has one: typed and stepped as its entry in the table says. */
+export function FigureOf<N extends PropertyName>({ name, value, differ = false, set, testID }: FigureOfProps<N>) {
+  const { label, figure, say } = propertyOf(name);
+  if (!figure) return null;
   return (
     <FigureField
       label={label}
-      testID={`card-${name}`}
-      value={clips.every((clip) => valueOf(clip, name) === value) ? say(value) : 'differ'}
+      testID={testID}
+      value={differ ? 'differ' : say(value)}
       onSubmit={(text) => {
         const typed = figure.read(text);
         return typed === null ? figure.hint : set(typed) ? null : 'It cannot be set.';

@@ -1,4 +1,4 @@
-import { LEVEL_HINT, PAN_HINT, readLevel, readPan, sayLevel, sayPan, stepPan, withinLevels } from '@flimzy/core/properties';
+import type { EditParams } from '@flimzy/core/edits';
 import { findTrack } from '@flimzy/core/piece';
 import ArrowLeft from 'lucide-react-native/icons/arrow-left';
 import ArrowRight from 'lucide-react-native/icons/arrow-right';
@@ -12,10 +12,11 @@ import VolumeX from 'lucide-react-native/icons/volume-x';
 import { useEffect, useState } from 'react';
 import { View } from 'react-native';
 import { Button, IconButton } from '../look/Button';
-import { FigureField, TextField } from '../look/Field';
+import { TextField } from '../look/Field';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
 import { edit, selectAll, usePiece } from '../open/editor';
+import { FigureOf } from './PropertyFigures';
 import { closePanel, usePanel } from '../open/panels';
 
 /** One track: its name, whether it is seen, heard, touched, and its place among the others. */
@@ -29,15 +30,7 @@ export function TrackPanel() {
   if (!piece || !track || id === null) return null;
   const same = piece.tracks.filter((t) => t.kind === track.kind);
   const place = same.findIndex((t) => t.id === id);
-  const set = (values: {
-    hidden?: boolean;
-    muted?: boolean;
-    solo?: boolean;
-    locked?: boolean;
-    name?: string;
-    level?: number;
-    pan?: number;
-  }) => edit('setTrack', { track: id, set: values });
+  const set = (values: EditParams<'setTrack'>['set']) => edit('setTrack', { track: id, set: values });
   const rename = () => name.trim() && name.trim() !== track.name && set({ name: name.trim() });
   const picture = track.kind === 'picture';
   const remove = () => {
@@ -91,26 +84,8 @@ export function TrackPanel() {
           </View>
         </View>
         <View>
-          <FigureField
-            label="Level"
-            testID="track-level"
-            value={sayLevel(track.level ?? 0)}
-            onSubmit={(text) => {
-              const to = readLevel(text);
-              return to === null ? LEVEL_HINT : set({ level: to }) ? null : 'It cannot be set.';
-            }}
-            onStep={(by) => set({ level: withinLevels((track.level ?? 0) + by * 0.5) })}
-          />
-          <FigureField
-            label="Pan"
-            testID="track-pan"
-            value={sayPan(track.pan ?? 0)}
-            onSubmit={(text) => {
-              const to = readPan(text);
-              return to === null ? PAN_HINT : set({ pan: to }) ? null : 'It cannot be set.';
-            }}
-            onStep={(by) => set({ pan: stepPan(track.pan ?? 0, by) })}
-          />
+          <FigureOf name="level" value={track.level ?? 0} set={(level) => set({ level })} testID="track-level" />
+          <FigureOf name="pan" value={track.pan ?? 0} set={(pan) => set({ pan })} testID="track-pan" />
         </View>
         <TextField label="Name of this track" value={name} onChange={setName} testID="track-name" />
         <Button label="Rename" onPress={rename} />

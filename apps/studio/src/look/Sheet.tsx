@@ -100,7 +100,7 @@ const HEAD = 66;
 function FromBelow({ title, onClose, children, footer, tall, full, low, away, testID }: SheetProps) {
   const { height } = useWindowDimensions();
   const most = height * (full ? 0.95 : low ? 0.5 : 0.86);
-  const fixed = full ? most : tall ? height * (low ? 0.5 : 0.82) : null;
+  const fixed = full ? most : tall ? Math.min(most, height * 0.82) : null;
   // The part that is pulled: a handle, and all of the line with the title.
   const close = useRef(onClose);
   useLayoutEffect(() => {

@@ -1,5 +1,5 @@
 import type { Filmstrip } from '@flimzy/contract';
-import { memo, useState, type CSSProperties } from 'react';
+import { useState, type CSSProperties } from 'react';
 import { addressOf } from '../api/client';
 
 interface StripPictureProps {
@@ -16,7 +16,7 @@ interface StripPictureProps {
 }
 
 /** One picture of an item's filmstrip: at once from the small ones, and over that a sharp one where they would be blurred. */
-export const StripPicture = memo(function StripPicture({ media, strip, n, width, height, style, settled = true }: StripPictureProps) {
+export function StripPicture({ media, strip, n, width, height, style, settled = true }: StripPictureProps) {
   const [missing, setMissing] = useState(false);
   const rows = Math.ceil(strip.count / strip.columns);
   const density = typeof window === 'undefined' ? 1 : window.devicePixelRatio || 1;
@@ -46,4 +46,4 @@ export const StripPicture = memo(function StripPicture({ media, strip, n, width,
       ) : null}
     </div>
   );
-});
+}

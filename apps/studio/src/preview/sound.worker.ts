@@ -1,7 +1,7 @@
 import './registry';
 import { Loudness } from '@flimzy/core/analyse';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
-import { mix, neededSound, type Stereo } from '@flimzy/core/sound';
+import { mix, neededSound, peakOf, type Stereo } from '@flimzy/core/sound';
 import { SAMPLE_RATE, toSamples } from '@flimzy/core/time';
 import { addressOf } from '../api/client';
 import { CONTROL, CONTROL_INTS, RING_FRAMES, type SoundOrder, type SoundReport } from './messages';
@@ -95,10 +95,8 @@ const STEP = 2_048;
 /** The highest sample of every step of a block, which begins at sample `first` of what was mixed. */
 function peaksOf({ left, right }: Stereo, first: number): number[] {
   return Array.from({ length: BLOCK / STEP }, (_, n) => {
-    let peak = 0;
-    for (let i = first + n * STEP; i < first + (n + 1) * STEP; i += 1)
-      peak = Math.max(peak, Math.abs(left[i] as number), Math.abs(right[i] as number));
-    return peak;
+    const [from, to] = [first + n * STEP, first + (n + 1) * STEP];
+    return peakOf({ left: left.subarray(from, to), right: right.subarray(from, to) });
   });
 }
 

@@ -1,3 +1,4 @@
+import type { EditParams } from '@flimzy/core/edits';
 import type { Piece, Track } from '@flimzy/core/piece';
 import { LEVEL_MAX, LEVEL_MIN, sayLevel } from '@flimzy/core/properties';
 import { memo, useEffect, useRef, useState } from 'react';
@@ -91,7 +92,7 @@ const hear = (piece: Piece) => {
 const Fader = memo(function Fader({ track, left, width }: { track: Track; left: number; width: number }) {
   const [pulled, setPulled] = useState<number | null>(null);
   const level = pulled ?? track.level ?? 0;
-  const set = (values: { level?: number; muted?: boolean; solo?: boolean }) => edit('setTrack', { track: track.id, set: values });
+  const set = (values: EditParams<'setTrack'>['set']) => edit('setTrack', { track: track.id, set: values });
   const pull = (to: number) => {
     setPulled(to);
     const tried = tryEdit('setTrack', { track: track.id, set: { level: to } }, () => null);

@@ -1,18 +1,9 @@
-import { keyTime, LEVEL_MAX, LEVEL_MIN, soundSpan, type Clip } from '@flimzy/core/piece';
+import { keyTime, soundSpan, type Clip } from '@flimzy/core/piece';
 import { points, valueAt, valueOf } from '@flimzy/core/properties';
 import { memo } from 'react';
 import Svg, { Path } from 'react-native-svg';
 import { toPixels } from './scale';
-
-/** Pixels between the line of full level and the edges of a clip. */
-const INSET = 7;
-
-/** Where a level (dB) is drawn across a clip: silence on the left, the loudest on the right. */
-export const acrossFor = (level: number, width: number) =>
-  INSET + ((Math.max(LEVEL_MIN, Math.min(LEVEL_MAX, level)) - LEVEL_MIN) / (LEVEL_MAX - LEVEL_MIN)) * (width - INSET * 2);
-
-/** dB for a pixel across. */
-export const levelPerPixel = (width: number) => (LEVEL_MAX - LEVEL_MIN) / Math.max(10, width - INSET * 2);
+import { acrossFor, type ShapeHandle } from './shape';
 
 interface SoundShapeProps {
   clip: Clip;
@@ -87,7 +78,7 @@ function Dot({ size, hollow = false }: { size: number; hollow?: boolean }) {
 }
 
 interface GripProps {
-  handle: 'fade-in' | 'fade-out' | 'point' | 'line';
+  handle: ShapeHandle;
   point?: number;
   clip: Clip;
   label: string;

@@ -5,14 +5,12 @@ import { boxed } from './box';
 import { carry } from './carry';
 import type { Ground } from './ground';
 import { pullEnd, pullMarker, pullSound } from './pull';
-import { pullShape, touchShape, type ShapeHandle } from './shape';
+import { isShape, pullShape, touchShape, type ShapeHandle } from './shape';
 import { toTime } from './scale';
 import { alike, useShowing } from './showing';
 import type { Hold, Trial } from './trial';
 
 type Handle = 'head' | 'tail' | 'sound-head' | 'sound-tail' | ShapeHandle;
-const SHAPES: readonly string[] = ['fade-in', 'fade-out', 'point', 'line'] satisfies ShapeHandle[];
-const isShape = (handle: Handle | null): handle is ShapeHandle => handle !== null && SHAPES.includes(handle);
 
 interface Drag {
   pointer: number;

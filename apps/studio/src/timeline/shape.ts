@@ -1,12 +1,23 @@
-import { keyTime, soundSpan, timelineAt, type Clip, type Piece } from '@flimzy/core/piece';
+import { keyTime, LEVEL_MAX, LEVEL_MIN, soundSpan, timelineAt, type Clip, type Piece } from '@flimzy/core/piece';
 import { FADE_MAX, points, sayFade, sayLevel, valueAt, valueOf, withinLevels, type PropertyValues } from '@flimzy/core/properties';
 import { FLICKS_PER_SECOND, formatTimecode } from '@flimzy/core/time';
 import { edit } from '../open/editor';
-import { levelPerPixel } from './SoundShape';
 import { attempt, refused, type Hold, type Trial } from './trial';
 
 /** What can be pulled on the shape of a clip's sound. */
-export type ShapeHandle = 'fade-in' | 'fade-out' | 'point' | 'line';
+const HANDLES = ['fade-in', 'fade-out', 'point', 'line'] as const;
+export type ShapeHandle = (typeof HANDLES)[number];
+export const isShape = (handle: string | null): handle is ShapeHandle => HANDLES.some((one) => one === handle);
+
+/** Pixels between the line of full level and the edges of a clip. */
+const INSET = 7;
+
+/** Where a level (dB) is drawn across a clip: silence on the left, the loudest on the right. */
+export const acrossFor = (level: number, width: number) =>
+  INSET + ((Math.max(LEVEL_MIN, Math.min(LEVEL_MAX, level)) - LEVEL_MIN) / (LEVEL_MAX - LEVEL_MIN)) * (width - INSET * 2);
+
+/** dB for a pixel across. */
+const levelPerPixel = (width: number) => (LEVEL_MAX - LEVEL_MIN) / Math.max(10, width - INSET * 2);
 
 /** Sets properties of one clip while a finger holds them. */
 function setting(clip: Clip, values: PropertyValues, title: string, note: string): Trial {

@@ -1,5 +1,6 @@
 import { apartBy, isHeard, keyTime, soundSpan } from '@flimzy/core/piece';
 import { points, valueOf } from '@flimzy/core/properties';
+import { fromSeconds } from '@flimzy/core/time';
 import AudioLines from 'lucide-react-native/icons/audio-lines';
 import Link from 'lucide-react-native/icons/link';
 import FadeIn from 'lucide-react-native/icons/trending-up';
@@ -30,11 +31,11 @@ function bringAllInStep(): void {
   else together(`Bring ${steps.length} groups in step`, steps);
 }
 
-/** The fade that one touch gives: 1 s, in flicks. */
-const FADE = 705_600_000;
-/** How much quieter a stretch is made by one touch (dB), and how long its slopes are: 0.2 s, in flicks. */
+/** The fade that one touch gives, in flicks. */
+const FADE = fromSeconds(1);
+/** How much quieter a stretch is made by one touch (dB), and how long its slopes are, in flicks. */
 const QUIETER = -12;
-const SLOPE = FADE / 5;
+const SLOPE = fromSeconds(0.2);
 
 const audible = (s: Situation) => targets(s).filter(({ clip }) => isHeard(clip, s.piece.media[clip.media]));
 
