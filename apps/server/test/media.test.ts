@@ -155,6 +155,18 @@ describe('what is found out about a file', () => {
     expect(pcm[0]).toBe(pcm[1]);
   });
 
+  it('is shown, with one picture, while the proxy is made', async () => {
+    ffmpeg(...PICTURE, ...TONE, '-pix_fmt', 'yuv420p', at('soon.mp4'));
+    const told = await server.listen();
+    const bytes = readFileSync(at('soon.mp4'));
+    const upload = await server.beginUpload('soon.mp4', bytes.length);
+    const id = upload.split('/').at(-1)!;
+    await server.sendPart(upload, 0, bytes);
+    const event = await told((one) => one.type === 'media' && one.item.id === id && one.item.work?.step === 'proxy');
+    expect(event).toMatchObject({ item: { status: 'preparing', facts: { width: 320, hasSound: true }, filmstrip: { count: 1 } } });
+    expect((await server.settled(id, true)).filmstrip!.count).toBe(4);
+  });
+
   it('keeps sound in step that begins later than the picture', async () => {
     ffmpeg(...PICTURE, '-itsoffset', '0.5', ...TONE, '-pix_fmt', 'yuv420p', at('late.mkv'));
     const item = await server.bringIn(at('late.mkv'));

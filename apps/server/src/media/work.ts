@@ -35,6 +35,8 @@ export async function workOnMedia(
 ): Promise<void> {
   let row = await store.row(id);
   if (row.complete) return;
+  // What is made again has its filmstrip already, which one picture must not take the place of.
+  const usedBefore = row.made !== null;
   let told = 0;
   const onStep = (step: 'reading' | 'proxy', progress: number) => {
     if (Date.now() - told < 250 && progress > 0) return;
@@ -46,9 +48,9 @@ export async function workOnMedia(
       const { name } = row;
       const show = async (facts: Omit<MediaFacts, 'id' | 'name'>, filmstrip: MediaRow['filmstrip']) => {
         await store.update(id, { facts: { ...facts, id, name }, filmstrip });
+        row = await store.row(id); // what is told of the work from now on says it too
       };
-      // What is made again has its filmstrip already, which one picture must not take the place of.
-      const first = row.facts ? {} : { onFound: show };
+      const first = usedBefore ? {} : { onFound: show };
       const { facts, ...found } = await prepare({ folder, id, fileName: row.fileName, onStep, ...first, signal });
       store.setWork(id, { step: 'filmstrip', progress: 0 }, row);
       const made = await sizes(folder, id);
@@ -65,9 +67,9 @@ export async function workOnMedia(
     if (signal.aborted) throw new Stopped('the server is closing');
     const said = sentenceFor(error, row);
     // What was shown at first of a file that then could not be used goes again.
-    if (said.status === 'failed' && !row.filmstrip) await rm(folder.file(id, 'filmstrip.jpg'), { force: true });
-    const { facts, filmstrip } = row;
-    await store.update(id, { ...said, ...(said.status === 'failed' ? { facts, filmstrip } : {}), complete: true });
+    const nothing = said.status === 'failed' && !usedBefore;
+    if (nothing) await rm(folder.file(id, 'filmstrip.jpg'), { force: true });
+    await store.update(id, { ...said, ...(nothing ? { facts: null, filmstrip: null } : {}), complete: true });
     if (!(error instanceof ProblemError)) onFailure(error);
   }
 }
