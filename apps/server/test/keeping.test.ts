@@ -1,21 +1,10 @@
 import { execFileSync } from 'node:child_process';
-import { createHash, randomUUID } from 'node:crypto';
-import {
-  chmodSync,
-  cpSync,
-  existsSync,
-  mkdirSync,
-  readdirSync,
-  readFileSync,
-  rmSync,
-  statSync,
-  truncateSync,
-  writeFileSync,
-} from 'node:fs';
+import { randomUUID } from 'node:crypto';
+import { cpSync, readdirSync, rmSync, statSync, truncateSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { MediaItem, Storage } from '@flimzy/contract';
 import { frameStart } from '@flimzy/core/time';
-import { ffmpeg, ffprobe, newFolder, TestServer, until, VERTICAL } from './running';
+import { ffmpeg, newFolder, TestServer, until, VERTICAL } from './running';
 
 const files = newFolder();
 const at = (name: string) => path.join(files, name);
@@ -31,114 +20,10 @@ beforeAll(() => {
 afterAll(() => rmSync(files, { recursive: true, force: true }));
 
 const renamed = (n: number): ['rename', { clip: null; name: string }] => ['rename', { clip: null, name: `Name ${n}` }];
-const sha = (bytes: Buffer) => createHash('sha256').update(bytes).digest('hex');
 const databaseFiles = (data: string) =>
   readdirSync(path.join(data, 'database'), { withFileTypes: true, recursive: true })
     .filter((entry) => entry.isFile())
     .map((entry) => path.join(entry.parentPath, entry.name));
-
-/** Every frame of an item's proxy decodes, and there are as many as there should be. */
-function expectWhole(data: string, id: string, frames: number): void {
-  const proxy = path.join(data, 'media', id, 'proxy.mp4');
-  const count = ffprobe('-count_frames', '-select_streams', 'v', '-show_entries', 'stream=nb_read_frames', '-of', 'csv=p=0', proxy);
-  expect(Number(count.replace(',', ''))).toBe(frames);
-}
-
-/** Uploads a file and waits until its proxy is being made. Gives the item's id. */
-async function beingPrepared(server: TestServer): Promise<string> {
-  const bytes = readFileSync(at('clip.mp4'));
-  const told = await server.listen();
-  const upload = await server.beginUpload('clip.mp4', bytes.length);
-  const id = upload.split('/').at(-1)!;
-  await server.sendPart(upload, 0, bytes);
-  await told((event) => event.type === 'media' && event.item.id === id && event.item.work?.step === 'proxy');
-  return id;
-}
-
-/** Programs that have to do with a folder. */
-const programsOn = (folder: string) =>
-  execFileSync('ps', ['-e', '-o', 'comm=,args='])
-    .toString()
-    .split('\n')
-    .filter((line) => line.startsWith('ff') && line.includes(folder));
-
-describe('a file that is being prepared', () => {
-  it.each<[string, (server: TestServer) => Promise<void>]>([
-    ['kill -9', (server) => server.kill()],
-    ['Ctrl-C in the terminal, which every program of the group hears', (server) => server.interruptGroup()],
-    ['SIGTERM to the whole group', (server) => server.interruptGroup('SIGTERM')],
-  ])('is whole after %s and another start, and so is its original', async (_, end) => {
-    const data = newFolder();
-    let server = await TestServer.start(data, { group: true });
-    const id = await beingPrepared(server);
-    await end(server);
-    await until(() => Promise.resolve(programsOn(data).length === 0 ? true : null));
-    server = await TestServer.start(data);
-    const item = await server.settled(id, true);
-    expect([item.status, item.error, item.filmstrip !== null]).toEqual(['ready', null, true]);
-    expectWhole(data, id, FRAMES);
-    const original = readFileSync(path.join(data, 'media', id, 'original'));
-    expect(sha(original)).toBe(sha(readFileSync(at('clip.mp4'))));
-    expect(readdirSync(path.join(data, 'media', id)).filter((name) => name.endsWith('.new'))).toEqual([]);
-    await server.stopAndRemove();
-  });
-
-  it('is kept when the server cannot prepare it just now, and prepared when it is tried again', async () => {
-    const data = newFolder();
-    const bin = at('bin');
-    mkdirSync(bin);
-    const program = (name: string, text: string) => {
-      writeFileSync(path.join(bin, name), text);
-      chmodSync(path.join(bin, name), 0o755);
-    };
-    const real = execFileSync('which', ['ffmpeg']).toString().trim();
-    // The filmstrip is made with a tile filter; everything else works.
-    program('ffmpeg', `#!/bin/sh\ncase "$*" in *tile=*) kill -9 $$ ;; *) exec ${real} "$@" ;; esac\n`);
-    let server = await TestServer.start(data, { env: { PATH: `${bin}:${process.env.PATH}` } });
-    const stripless = await server.bringIn(at('small.mp4'), 'stripless.mp4', true);
-    expect(stripless).toMatchObject({ status: 'ready', filmstrip: { count: 1 }, originalKept: true });
-    expect(stripless.error).toMatch(/The filmstrip of “stripless.mp4” could not be prepared/);
-    expect((await server.fetch('mediaProxy', { id: stripless.id })).status).toBe(200);
-    program('ffmpeg', '#!/bin/sh\necho "No space left on device" >&2\nexit 1\n');
-    const full = await server.bringIn(at('small.mp4'), 'full.mp4', true);
-    expect(full).toMatchObject({ status: 'failed', originalKept: true });
-    expect(full.error).toMatch(/The disk of the server is full/);
-    program('ffmpeg', '#!/bin/sh\nkill -9 $$\n');
-    const killed = await server.bringIn(at('small.mp4'), 'killed.mp4', true);
-    expect(killed.error).toMatch(/an error of its own. Try again/);
-    await server.stop();
-    server = await TestServer.start(data);
-    for (const { id } of [stripless, full, killed]) {
-      expect(readFileSync(path.join(data, 'media', id, 'original')).equals(readFileSync(at('small.mp4')))).toBe(true);
-      await server.call('prepareAgain', { id });
-      expect(await server.settled(id, true)).toMatchObject({ status: 'ready', error: null, filmstrip: expect.anything() });
-    }
-    await server.stopAndRemove();
-  });
-
-  it('whose made files turn out damaged or gone has them made again from the original', async () => {
-    const data = newFolder();
-    let server = await TestServer.start(data);
-    const ids: string[] = [];
-    for (let n = 0; n < 2; n += 1) ids.push((await server.bringIn(at('small.mp4'), `${n}.mp4`, true)).id);
-    const gone = await server.bringIn(at('small.mp4'), 'gone.mp4', true);
-    await server.stop();
-    truncateSync(path.join(data, 'media', ids[0]!, 'proxy.mp4'), 1000);
-    rmSync(path.join(data, 'media', ids[1]!, 'filmstrip.jpg'));
-    rmSync(path.join(data, 'media', gone.id, 'original'));
-    writeFileSync(path.join(data, 'media', ids[0]!, 'proxy.mp4.half.new'), 'half');
-    mkdirSync(path.join(data, 'deliveries', 'work-left'));
-    server = await TestServer.start(data);
-    for (const id of ids) {
-      expect(await server.settled(id, true)).toMatchObject({ status: 'ready', filmstrip: expect.anything() });
-      expectWhole(data, id, 30);
-    }
-    expect((await server.call<MediaItem>('getMedia', { id: gone.id })).error).toMatch(/is gone from the server’s disk/);
-    expect(readdirSync(path.join(data, 'media', ids[0]!)).filter((name) => name.endsWith('.new'))).toEqual([]);
-    expect(readdirSync(path.join(data, 'deliveries'))).toEqual([]);
-    await server.stopAndRemove();
-  });
-});
 
 /** A piece with some edits, a version and a copy, on a server. Gives what must be there afterwards. */
 async function someWork(server: TestServer): Promise<{ id: string; acknowledged: string[]; item: string }> {
@@ -309,29 +194,5 @@ describe('a long history', () => {
     }
     expect((await server.open(piece.id)).piece.name).toBe(`Name ${COUNT - 1}`);
     await server.stopAndRemove();
-  });
-});
-
-describe('a first start', () => {
-  it('that is cut off while it loads the demo goes on with it at the next, once each', async () => {
-    const data = newFolder();
-    const how = { args: ['--web', ''] };
-    const { spawn } = await import('node:child_process');
-    const first = spawn(process.execPath, [path.resolve(__dirname, '../dist/server.mjs'), '--data', data, ...how.args], {
-      env: { ...process.env, PORT: '0' },
-    });
-    await until(() =>
-      Promise.resolve(existsSync(path.join(data, 'media')) && readdirSync(path.join(data, 'media')).length > 5 ? true : null),
-    );
-    first.kill('SIGKILL');
-    const server = await TestServer.start(data, how);
-    const items = await server.call<MediaItem[]>('listMedia');
-    expect([items.length, items.filter((item) => item.status !== 'ready')]).toEqual([22, []]);
-    const pieces = await server.call<{ id: string; clips: number }[]>('listPieces');
-    await server.stop();
-    const again = await TestServer.start(data, how);
-    expect(await again.call('listPieces')).toEqual(pieces);
-    expect(pieces.every((piece) => piece.clips > 0)).toBe(true);
-    await again.stopAndRemove();
   });
 });
