@@ -1,5 +1,6 @@
 import type { EditParams, TogetherStep } from '@flimzy/core/edits';
 import { SHAPES, type Piece, type PieceFormat, type ShapeId } from '@flimzy/core/piece';
+import { UNDER } from '@flimzy/core/properties';
 import { frameStart, type Rate } from '@flimzy/core/time';
 
 /** The kite workshop: what is on its shelf. Ids are fixed, so that loading twice makes nothing twice. */
@@ -51,6 +52,12 @@ export interface DemoPiece {
   then?: readonly ((piece: Piece) => TogetherStep)[];
 }
 
+/** The music keeps out of the way of whoever speaks, and comes up where nobody does. */
+const MUSIC_UNDER: TogetherStep = {
+  name: 'setTrack',
+  params: { track: 'sound-1', set: { role: 'music', under: { ...UNDER, below: 14 } } },
+};
+
 export const PIECES: readonly DemoPiece[] = [
   {
     id: 'demo-first-flight',
@@ -78,8 +85,9 @@ export const PIECES: readonly DemoPiece[] = [
       { media: 'demo-talk-side', from: 260, frames: 100 },
       { media: 'demo-spars', from: 10, frames: 60, level: -12 },
       { media: 'demo-finished-kite', from: 0, frames: 60 },
-      { media: 'demo-fair-wind', track: 'sound-1', at: 0, from: 0, frames: 435, level: -18 },
+      { media: 'demo-fair-wind', track: 'sound-1', at: 0, from: 0, frames: 435, level: -9 },
     ],
+    then: [() => MUSIC_UNDER],
   },
   {
     id: 'demo-kite-in-layers',
@@ -92,9 +100,10 @@ export const PIECES: readonly DemoPiece[] = [
       { media: 'demo-talk-front', from: 40, frames: 150, fit: 'fill' },
       { media: 'demo-hilltop', from: 60, frames: 90 },
       { media: 'demo-beach-run', from: 30, frames: 90 },
-      { media: 'demo-up-she-goes', track: 'sound-1', at: 0, from: 0, frames: 414, level: -18 },
+      { media: 'demo-up-she-goes', track: 'sound-1', at: 0, from: 0, frames: 414, level: -10 },
     ],
     then: [
+      () => MUSIC_UNDER,
       (piece) => ({ name: 'detach', params: { clips: [nth(piece, 2)] } }),
       (piece) => ({ name: 'soundEdge', params: { clip: nth(piece, 4), edge: 'head', to: frameStart(310, piece.format.rate) } }),
       () => ({ name: 'addTrack', params: { kind: 'picture', name: 'Over' } }),

@@ -1,9 +1,24 @@
-import { execFileSync } from 'node:child_process';
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { Page } from '@playwright/test';
-import { MUSIC, THREE, doAction, drag, exportTo, expect, goTo, middleOf, openPiece, pieceOf, press, test, typeInto } from './studio';
+import {
+  MUSIC,
+  THREE,
+  doAction,
+  drag,
+  exportTo,
+  expect,
+  goTo,
+  middleOf,
+  openPiece,
+  pieceOf,
+  power,
+  press,
+  samplesOf,
+  test,
+  typeInto,
+} from './studio';
 
 const sound = (page: Page) => page.locator('[data-kind="sound"]').first();
 const music = async (page: Page) => (await pieceOf(page)).tracks.find((track) => track.kind === 'sound')!.clips[0]!;
@@ -12,21 +27,6 @@ const music = async (page: Page) => (await pieceOf(page)).tracks.find((track) =>
 async function choose(page: Page): Promise<void> {
   await press(sound(page));
   await expect(sound(page)).toHaveAttribute('aria-pressed', 'true');
-}
-
-/** Samples of a file, left and right in turn. */
-function samplesOf(file: string): Float32Array {
-  const args = ['-v', 'error', '-i', file, '-f', 'f32le', '-ac', '2', '-ar', '48000', 'pipe:1'];
-  const bytes = execFileSync('ffmpeg', args, { maxBuffer: 1 << 28 });
-  return new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength >> 2);
-}
-
-/** The mean power of a stretch, in dB. Seconds. */
-function power(samples: Float32Array, from: number, to: number): number {
-  let sum = 0;
-  const [first, last] = [Math.round(from * 96_000), Math.round(to * 96_000)];
-  for (let i = first; i < last; i += 1) sum += samples[i]! ** 2;
-  return 10 * Math.log10(sum / (last - first) + 1e-12);
 }
 
 test('a level in percent, a pan, fades and a quieter stretch are typed and touched, and are in the exported file', async ({ page }) => {

@@ -40,8 +40,10 @@ export async function serve(data: string, port = 0, env: Record<string, string> 
 export async function withDemo(): Promise<string> {
   const folder = path.join(ROOT, '.cache/demo-data');
   const stamp = path.join(ROOT, '.cache/demo-data.stamp');
-  const hash = createHash('sha256').update(readFileSync(path.join(ROOT, 'apps/server/dist/server.mjs')));
-  for (const name of readdirSync(path.join(ROOT, 'demo/media')).sort()) hash.update(readFileSync(path.join(ROOT, 'demo/media', name)));
+  const hash = createHash('sha256');
+  for (const place of ['apps/server/dist', 'demo/media'])
+    for (const name of readdirSync(path.join(ROOT, place)).sort())
+      if (!name.endsWith('.map')) hash.update(readFileSync(path.join(ROOT, place, name)));
   const wanted = hash.digest('hex');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted && existsSync(folder)) return folder;
   rmSync(folder, { recursive: true, force: true });

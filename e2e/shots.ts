@@ -22,6 +22,16 @@ async function seam(page: Page): Promise<void> {
   await page.getByTestId('seam-before').scrollIntoViewIfNeeded();
 }
 
+/** The music selected, with the panel of what keeps it under the speech. */
+async function under(page: Page): Promise<void> {
+  await goTo(page, '9.00');
+  await press(page.locator('[data-kind="sound"]').first());
+  await press(page.getByTestId('more'));
+  await press(page.getByTestId('do-under'));
+  await press(page.getByRole('radio', { name: 'Its track' }));
+  await page.getByText(/Speech stands/).waitFor();
+}
+
 const history = (page: Page) => press(page.getByTestId('history'));
 
 async function pauses(page: Page): Promise<void> {
@@ -101,6 +111,8 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
     },
   },
   'sound-phone': { at: FIRST, before: shaped },
+  'under-phone': { at: TALK, before: under },
+  'under-wide': { at: TALK, wide: true, before: under },
   'mixing-phone': { at: LAYERS, before: mixing },
   'mixing-wide': { at: LAYERS, wide: true, before: mixing },
   'history-phone': { at: LAYERS, before: history },

@@ -255,3 +255,18 @@ export async function typeInto(page: Page, testId: string, text: string): Promis
   await page.getByTestId(testId).fill(text);
   await page.getByTestId(testId).press('Enter');
 }
+
+/** Samples of a file, left and right in turn. */
+export function samplesOf(file: string): Float32Array {
+  const args = ['-v', 'error', '-i', file, '-f', 'f32le', '-ac', '2', '-ar', '48000', 'pipe:1'];
+  const bytes = execFileSync('ffmpeg', args, { maxBuffer: 1 << 28 });
+  return new Float32Array(bytes.buffer, bytes.byteOffset, bytes.byteLength >> 2);
+}
+
+/** The mean power of a stretch, in dB. Seconds. */
+export function power(samples: Float32Array, from: number, to: number): number {
+  let sum = 0;
+  const [first, last] = [Math.round(from * 96_000), Math.round(to * 96_000)];
+  for (let i = first; i < last; i += 1) sum += samples[i]! ** 2;
+  return 10 * Math.log10(sum / (last - first) + 1e-12);
+}

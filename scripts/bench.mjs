@@ -1,11 +1,11 @@
 // npm run bench: builds what is stale, then prints ratios measured in one run. Takes about 10 minutes.
-import { CHROMIUM, needFfmpeg, needNode, needPackages, needPrograms } from './setup.mjs';
+import { CHROMIUM, ESPEAK, needFfmpeg, needNode, needPackages, needPrograms } from './setup.mjs';
 
 needNode();
 needPackages();
 needFfmpeg();
-needPrograms([CHROMIUM]);
+needPrograms([CHROMIUM, ESPEAK]);
 const { build, must } = await import('./build.mjs');
 await build();
-for (const name of process.argv.length > 2 ? process.argv.slice(2) : ['edits', 'log', 'first', 'export', 'preview', 'large'])
+for (const name of process.argv.length > 2 ? process.argv.slice(2) : ['edits', 'log', 'speech', 'first', 'export', 'preview', 'large'])
   must('npx', ['tsx', `bench/${name}.ts`]);

@@ -48,6 +48,7 @@ export async function bundleServer(watch = false) {
     absWorkingDir: root,
     entryPoints: {
       server: path.join(src, 'main.ts'),
+      'listening.worker': path.join(src, 'media/listening.worker.ts'),
       'mixdown.worker': path.join(src, 'deliveries/mixdown.worker.ts'),
       'segment.process': path.join(src, 'deliveries/segment.process.ts'),
       'photo.process': path.join(src, 'media/photo.process.ts'),

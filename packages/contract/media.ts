@@ -27,7 +27,9 @@ export const MediaItem = z.object({
   size: z.number().int().nonnegative(),
   status: z.enum(['preparing', 'ready', 'failed']),
   /** What is being done, and how much of it, 0 to 1; null when nothing is. */
-  work: z.object({ step: z.enum(['waiting', 'reading', 'proxy', 'filmstrip']), progress: z.number().min(0).max(1) }).nullable(),
+  work: z
+    .object({ step: z.enum(['waiting', 'reading', 'proxy', 'filmstrip', 'listening']), progress: z.number().min(0).max(1) })
+    .nullable(),
   /** Why it failed: a sentence. */
   error: z.string().nullable(),
   /** What a person should know of it: how much could be read, when that is not all. A sentence. */
@@ -41,6 +43,8 @@ export const MediaItem = z.object({
   hdr: z.enum(['hlg', 'pq']).nullable(),
   filmstrip: Filmstrip.nullable(),
   hasPeaks: z.boolean(),
+  /** It was listened to: how loud it is and where someone speaks is known. */
+  heard: z.boolean(),
   createdAt: z.string(),
   deletedAt: z.string().nullable(),
 });

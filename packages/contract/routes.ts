@@ -5,6 +5,7 @@ import { Freeable, Storage } from './storage';
 import { MediaId, PieceName } from '@flimzy/core/piece';
 import { EditAnswer, EditBatch, NewPiece, OpenedPiece, LAST_REVISION, PieceId, PieceSummary, Version } from './pieces';
 import { LogEntry } from '@flimzy/core/edits';
+import { Hearing } from '@flimzy/core/sound';
 
 /** One route: where it is, what goes in, what comes out. The server registers it and the app calls it from this alone. */
 export interface Route {
@@ -104,6 +105,13 @@ export const ROUTES = {
     params: mediaId,
     query: z.object({ bin: z.coerce.number().int().positive() }),
     answer: { bytes: 'application/octet-stream' },
+  }),
+  mediaHearing: route({
+    method: 'GET',
+    url: '/api/media/:id/hearing',
+    summary: 'What was heard in an item: how loud it is, and where someone speaks.',
+    params: mediaId,
+    answer: Hearing,
   }),
   mediaSound: route({
     method: 'GET',

@@ -31,7 +31,7 @@ import { DataFolder } from './media/folders';
 import { mediaRoutes } from './media/routes';
 import { MediaStore } from './media/store';
 import { adoptFinished, uploadRoutes } from './media/uploads';
-import { checkMade, Stopped, workOnMedia } from './media/work';
+import { checkMade, listenToMedia, Stopped, workOnMedia } from './media/work';
 import { pieceRoutes } from './pieces/routes';
 import { PieceStore } from './pieces/store';
 
@@ -126,7 +126,8 @@ export async function buildApp(config: AppConfig): Promise<Running> {
       throw new ProblemError('not-found', 'There is nothing at this address.');
     });
 
-  await queue.work('prepare', 2, (id) => workOnMedia(media, folder, id, closing.signal, failed));
+  await queue.work('prepare', 2, (id) => workOnMedia(media, folder, id, closing.signal, failed, (one) => queue.send('listen', one)));
+  await queue.work('listen', 1, (id) => listenToMedia(media, folder, id, closing.signal, failed));
   await queue.work('deliver', 1, (id) => deliveries.work(id));
   await adoptFinished(media, folder, failed);
   for (const id of await checkMade(media, folder)) await again(id);

@@ -1,8 +1,9 @@
-import { spawnSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { MediaItem } from '@flimzy/contract';
+import type { Hearing } from '@flimzy/core/sound';
 import { toSeconds } from '@flimzy/core/time';
 import { ffmpeg, ffprobe, newFolder, TestServer } from './running';
 
@@ -24,6 +25,23 @@ beforeAll(async () => {
 afterAll(async () => {
   await server.stopAndRemove();
   rmSync(files, { recursive: true, force: true });
+});
+
+describe('what has sound', () => {
+  it('is listened to when it can be used already: how loud it is, and where someone speaks', async () => {
+    execFileSync('espeak-ng', ['-v', 'en-us', '-w', at('words.wav'), 'The tail keeps the kite steady in the wind, however hard it blows.']);
+    ffmpeg('-i', at('words.wav'), '-af', 'adelay=2000:all=1,apad=pad_dur=2', at('talk.wav'));
+    const { id, heard, status } = await server.bringIn(at('talk.wav'), 'talk.wav', true);
+    expect([status, heard]).toEqual(['ready', true]);
+    const { speech, loudness } = await server.call<Hearing>('mediaHearing', { id });
+    expect(Math.abs(speech[0]![0] / 48_000 - 2)).toBeLessThan(0.15);
+    expect(loudness.slice(0, 18).every((one) => one < -700)).toBe(true);
+    expect(Math.max(...loudness)).toBeGreaterThan(-350);
+    ffmpeg(...PICTURE, at('silent.mp4'));
+    const silent = await server.bringIn(at('silent.mp4'), 'silent.mp4', true);
+    expect(silent.heard).toBe(false);
+    expect((await server.fetch('mediaHearing', { id: silent.id })).status).toBe(409);
+  });
 });
 
 describe('every kind of file a phone has', () => {

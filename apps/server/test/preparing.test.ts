@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto';
 import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { MediaItem } from '@flimzy/contract';
+import type { Hearing } from '@flimzy/core/sound';
 import { ffmpeg, ffprobe, newFolder, TestServer, until } from './running';
 
 const files = newFolder();
@@ -103,10 +104,13 @@ describe('a file that is being prepared', () => {
     let server = await TestServer.start(data);
     const ids: string[] = [];
     for (let n = 0; n < 2; n += 1) ids.push((await server.bringIn(at('small.mp4'), `${n}.mp4`, true)).id);
+    ffmpeg('-f', 'lavfi', '-i', 'sine=frequency=330:duration=1', at('tone.wav'));
+    const tone = await server.bringIn(at('tone.wav'), 'tone.wav', true);
     const gone = await server.bringIn(at('small.mp4'), 'gone.mp4', true);
     await server.stop();
     truncateSync(path.join(data, 'media', ids[0]!, 'proxy.mp4'), 1000);
     rmSync(path.join(data, 'media', ids[1]!, 'filmstrip.jpg'));
+    rmSync(path.join(data, 'media', tone.id, 'hearing.json'));
     rmSync(path.join(data, 'media', gone.id, 'original'));
     writeFileSync(path.join(data, 'media', ids[0]!, 'proxy.mp4.half.new'), 'half');
     mkdirSync(path.join(data, 'deliveries', 'work-left'));
@@ -115,12 +119,15 @@ describe('a file that is being prepared', () => {
       expect(await server.settled(id, true)).toMatchObject({ status: 'ready', filmstrip: expect.anything() });
       expectWhole(data, id, 30);
     }
+    expect(await server.settled(tone.id, true)).toMatchObject({ status: 'ready', heard: true });
+    expect((await server.call<Hearing>('mediaHearing', { id: tone.id })).loudness).toHaveLength(10);
     expect((await server.call<MediaItem>('getMedia', { id: gone.id })).error).toMatch(/is gone from the server’s disk/);
     expect(readdirSync(path.join(data, 'media', ids[0]!)).filter((name) => name.endsWith('.new'))).toEqual([]);
     expect(readdirSync(path.join(data, 'deliveries'))).toEqual([]);
     await server.stopAndRemove();
   });
 });
+
 describe('a first start', () => {
   it('that is cut off while it loads the demo goes on with it at the next, once each', async () => {
     const data = newFolder();

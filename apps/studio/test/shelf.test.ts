@@ -20,6 +20,7 @@ const item = (facts: typeof VIDEO, createdAt: string, change: Partial<MediaItem>
   variableRate: false,
   filmstrip: null,
   hasPeaks: facts.hasSound,
+  heard: facts.hasSound,
   createdAt,
   deletedAt: null,
   ...change,

@@ -1,3 +1,5 @@
-export * from './peaks';
-export * from './pauses';
+export * from './listen';
 export * from './loudness';
+export * from './pauses';
+export * from './peaks';
+export { SPEECH_WEIGHTS } from './speechNet';

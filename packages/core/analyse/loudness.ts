@@ -1,19 +1,14 @@
-import { SAMPLE_RATE } from '../time';
-import { PEAK_REACH, truePeak, type Stereo } from '../sound';
+import { LOUDNESS_STEP, lufs, PEAK_REACH, powerOf, truePeak, type Stereo } from '../sound';
 
 /** K-weighting at 48 kHz (ITU-R BS.1770-4, tables 1 and 2): a shelf for the head, then a high pass. */
 const SHELF = { b: [1.53512485958697, -2.69169618940638, 1.19839281085285], a: [-1.69065929318241, 0.73248077421585] } as const;
 const HIGH_PASS = { b: [1, -2, 1], a: [-1.99004745483398, 0.99007225036621] } as const;
 
 /** Samples of which one energy is kept: 100 ms. */
-const STEP = SAMPLE_RATE / 10;
+const STEP = LOUDNESS_STEP;
 /** Steps that momentary (400 ms) and short-term loudness (3 s) look back over. */
 const MOMENTARY = 4;
 const SHORT = 30;
-
-/** LUFS of a mean square, summed over the channels. */
-const lufs = (power: number) => (power <= 0 ? -Infinity : -0.691 + 10 * Math.log10(power));
-const powerOf = (loudness: number) => 10 ** ((loudness + 0.691) / 10);
 
 /** One side of the sound on its way through both filters, which keep their state. */
 class Weighting {
@@ -45,18 +40,12 @@ class Weighting {
   }
 }
 
-/** Samples looked at together for their peak: most cannot be higher than what there was already. */
-const PEAK_BLOCK = 64;
-
-/** Loudness of sound as it comes (ITU-R BS.1770-4, EBU R 128): LUFS; −∞ where there is nothing yet. */
-export class Loudness {
+/** The energy of sound as it comes: K-weighted mean square of every 100 ms, both sides summed. */
+export class Energies {
   private readonly sides = [new Weighting(), new Weighting()] as const;
-  /** Mean square of every 100 ms, both sides summed. */
-  private readonly steps: number[] = [];
+  readonly steps: number[] = [];
   private sum = 0;
   private counted = 0;
-  private highest = 0;
-  private tails: [Float32Array, Float32Array] = [new Float32Array(PEAK_REACH * 2), new Float32Array(PEAK_REACH * 2)];
 
   /** Takes in what comes next. 48 kHz. */
   push({ left, right }: Stereo): void {
@@ -69,6 +58,35 @@ export class Loudness {
       this.steps.push(this.sum / STEP);
       [this.sum, this.counted] = [0, 0];
     }
+  }
+}
+
+/** Loudness of a whole, of the energies of its 100 ms: without what is silent, and what is 10 LU quieter than the rest. LUFS; −∞ when it is all silent, or shorter than 400 ms. */
+export function integratedOf(steps: readonly number[]): number {
+  const blocks = steps.slice(MOMENTARY - 1).map((_, i) => {
+    let sum = 0;
+    for (let k = i; k < i + MOMENTARY; k += 1) sum += steps[k] as number;
+    return sum / MOMENTARY;
+  });
+  const mean = (list: readonly number[]) => (list.length === 0 ? 0 : list.reduce((sum, one) => sum + one, 0) / list.length);
+  const loud = blocks.filter((power) => power > powerOf(-70));
+  const gate = mean(loud) / 10;
+  return lufs(mean(loud.filter((power) => power > gate)));
+}
+
+/** Samples looked at together for their peak: most cannot be higher than what there was already. */
+const PEAK_BLOCK = 64;
+
+/** Loudness of sound as it comes (ITU-R BS.1770-4, EBU R 128): LUFS; −∞ where there is nothing yet. */
+export class Loudness {
+  private readonly energies = new Energies();
+  private highest = 0;
+  private tails: [Float32Array, Float32Array] = [new Float32Array(PEAK_REACH * 2), new Float32Array(PEAK_REACH * 2)];
+
+  /** Takes in what comes next. 48 kHz. */
+  push(sound: Stereo): void {
+    this.energies.push(sound);
+    const { left, right } = sound;
     this.tails = [this.peaks(left, this.tails[0]), this.peaks(right, this.tails[1])];
   }
 
@@ -84,7 +102,7 @@ export class Loudness {
   }
 
   private over(steps: number): number {
-    const last = this.steps.slice(-steps);
+    const last = this.energies.steps.slice(-steps);
     return lufs(last.reduce((sum, one) => sum + one, 0) / steps);
   }
 
@@ -100,15 +118,7 @@ export class Loudness {
 
   /** Of all of it, but for what is silent and what is 10 LU quieter than the rest. */
   get integrated(): number {
-    const blocks = this.steps.slice(MOMENTARY - 1).map((_, i) => {
-      let sum = 0;
-      for (let k = i; k < i + MOMENTARY; k += 1) sum += this.steps[k] as number;
-      return sum / MOMENTARY;
-    });
-    const mean = (list: readonly number[]) => (list.length === 0 ? 0 : list.reduce((sum, one) => sum + one, 0) / list.length);
-    const loud = blocks.filter((power) => power > powerOf(-70));
-    const gate = mean(loud) / 10;
-    return lufs(mean(loud.filter((power) => power > gate)));
+    return integratedOf(this.energies.steps);
   }
 
   /** The highest it went, between samples too, in dB under full scale (dBTP). */

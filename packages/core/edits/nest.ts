@@ -36,6 +36,8 @@ export const nest = defineEdit({
       ...(lane.track.hidden ? { hidden: true } : {}),
       ...(lane.track.level ? { level: lane.track.level } : {}),
       ...(lane.track.pan ? { pan: lane.track.pan } : {}),
+      ...(lane.track.role ? { role: lane.track.role } : {}),
+      ...(lane.track.under ? { under: lane.track.under } : {}),
       clips: all
         .filter((one) => one.lane === lane)
         .map(({ clip }) => ({ ...clip, start: clip.start - start + earlier }))
@@ -50,9 +52,22 @@ export const nest = defineEdit({
     draft.media[id] = facts;
     plan.learn(facts);
     const place = { start, length: end - start, from: earlier };
-    plan.put(home, { id: newId(), media: id, name, ...place, fit: 'fill', backdrop: 'black', level: 0, ...edges });
+    plan.put(home, {
+      id: newId(),
+      media: id,
+      name,
+      ...place,
+      fit: 'fill',
+      backdrop: 'black',
+      level: 0,
+      ...apartFrom(home.track),
+      ...edges,
+    });
   },
 });
+
+/** What a clip must have that is not to make way for speech as its new track would have it. */
+export const apartFrom = (track: Track): Pick<Clip, 'under'> => (track.under ? { under: 'off' } : {});
 
 /** Whether what stands on a track is seen (were it a picture) and heard, and how loud (dB) and where between left and right. */
 export interface Standing {

@@ -54,6 +54,9 @@ export const setTrack = defineEdit({
       locked: z.boolean().optional(),
       level: Track.shape.level,
       pan: Track.shape.pan,
+      /** Null: as it is found, or not at all. */
+      role: Track.shape.role.nullable(),
+      under: Track.shape.under.nullable(),
     }),
   }),
   title: ({ track, set }, piece) => {
@@ -64,6 +67,9 @@ export const setTrack = defineEdit({
     if (set.solo !== undefined) return `${set.solo ? 'Solo' : 'End solo of'} ${called}`;
     if (set.level !== undefined) return `Level of track ${called} ${sayLevel(set.level)}`;
     if (set.pan !== undefined) return `Pan of track ${called}: ${sayPan(set.pan)}`;
+    if (set.role !== undefined) return set.role ? `${called} is for ${set.role}` : `${called} is for what is found on it`;
+    if (set.under !== undefined)
+      return set.under ? `${called} under speech: ${set.under.below.toFixed(0)} LU below` : `${called} not under speech`;
     return `${set.locked ? 'Lock' : 'Unlock'} ${called}`;
   },
   apply(draft, { track: id, set }) {
@@ -75,6 +81,10 @@ export const setTrack = defineEdit({
       if (set[figure]) track[figure] = set[figure];
       else if (set[figure] === 0) Reflect.deleteProperty(track, figure);
     }
+    if (set.role) track.role = set.role;
+    else if (set.role === null) delete track.role;
+    if (set.under) track.under = set.under;
+    else if (set.under === null) delete track.under;
     for (const flag of ['hidden', 'solo', 'locked'] as const) {
       if (set[flag]) track[flag] = true;
       else if (set[flag] === false) Reflect.deleteProperty(track, flag);

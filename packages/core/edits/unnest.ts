@@ -14,6 +14,7 @@ import {
   paceOf,
   seenTracks,
   soundSpan,
+  underOf,
   type Clip,
   type MediaFacts,
   type Nest,
@@ -22,7 +23,7 @@ import {
 import { heldAt, propertyOf } from '../properties';
 import { toSampleGrid } from '../time';
 import { clipName, defineEdit, EditRefused } from './edit';
-import { standingOf, trackStanding, type Standing } from './nest';
+import { apartFrom, standingOf, trackStanding, type Standing } from './nest';
 import type { Found, Lane, Plan } from './plan';
 
 /**
@@ -37,7 +38,9 @@ export const unnest = defineEdit({
     const { clip, lane } = found;
     const inner = plan.piece.nests?.[clip.media];
     if (!inner) throw new EditRefused(`“${clip.name}” is not a nest.`);
-    const own = (['pan', 'fadeIn', 'fadeOut', 'envelope'] as const).find((name) => clip[name] !== undefined);
+    const own =
+      (['pan', 'fadeIn', 'fadeOut', 'envelope'] as const).find((name) => clip[name] !== undefined) ??
+      (underOf(clip, lane.track) && 'under');
     if (own)
       throw new EditRefused(`“${clip.name}” has a sound setting of its own (${propertyOf(own).label.toLowerCase()}). Take that off first.`);
     const standing = standingOf(plan, lane.inside);
@@ -67,7 +70,7 @@ export const unnest = defineEdit({
       used.add(target);
       if (kind === 'picture') below = target;
       for (const one of clips) {
-        const made: Clip = { ...one, id: newId() };
+        const made: Clip = { ...(one.under ? {} : apartFrom(target.track)), ...one, id: newId() };
         if (one.link) {
           if (!groups.has(one.link.group)) groups.set(one.link.group, newId());
           made.link = { group: groups.get(one.link.group) as string, anchor: one.link.anchor };
@@ -118,10 +121,11 @@ function parts(plan: Plan, inner: Nest, { clip, lane }: Found, outside: Standing
     const clips = track.clips.flatMap((one) => {
       const media = plan.mediaOf(one);
       const sounds = isHeard(one, media);
+      const under = underOf(one, track);
       const shown = frozen ? frozenPart(one, clip, media) : window(one, clip);
       if (!shown || (kind === 'sound' && !sounds)) return [];
       if (kind === 'picture' && clip.silent) return [{ ...shown, silent: true as const }];
-      return [{ ...shown, level: together(one, clip, sounds && !frozen) }];
+      return [{ ...shown, level: together(one, clip, sounds && !frozen), ...(under ? { under } : {}) }];
     });
     if (clips.length === 0) return [];
     const loud = clips.some((one) => isHeard(one, plan.mediaOf(one)));

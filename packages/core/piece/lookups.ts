@@ -1,3 +1,4 @@
+import type { Under } from '../properties';
 import { firstWhere, type Flicks } from '../time';
 import { clipEnd, type Clip } from './clip';
 import type { MediaFacts } from './media';
@@ -65,6 +66,12 @@ export function findTrack(piece: Piece, id: string): { inside: string | null; ti
 /** Whether a clip makes sound on the track it stands on. */
 export function isHeard(clip: Clip, media: MediaFacts | undefined): boolean {
   return Boolean(media?.hasSound) && !clip.silent && paceOf(clip).kind !== 'frozen';
+}
+
+/** How a clip makes way for speech on the track it stands on; null when it does not. */
+export function underOf(clip: Clip, track: Track): Under | null {
+  if (clip.under === 'off') return null;
+  return clip.under === undefined || clip.under === 'track' ? (track.under ?? null) : clip.under;
 }
 
 /** The tracks of a timeline that are heard: all that are not muted, or only those on solo when there are any. */

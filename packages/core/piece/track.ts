@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { LEVEL_MAX, LEVEL_MIN, Pan } from '../properties';
+import { LEVEL_MAX, LEVEL_MIN, Pan, Under } from '../properties';
 import { Clip } from './clip';
 import { Marker } from './marker';
 
@@ -21,6 +21,10 @@ export const Track = z.object({
   /** Its fader: how loud all that sounds on it is, in dB; missing: 0. And where it stands between left and right. */
   level: z.number().min(LEVEL_MIN).max(LEVEL_MAX).optional(),
   pan: Pan.optional(),
+  /** What it is for; missing: whatever is found on it. What is found to be speech counts as speech unless this says otherwise. */
+  role: z.enum(['speech', 'music', 'effects']).optional(),
+  /** All on it makes way for speech, so; what is on such a track is never speech itself. */
+  under: Under.optional(),
   clips: z.array(Clip).max(20_000),
 });
 export type Track = z.infer<typeof Track>;

@@ -9,6 +9,7 @@ import { level } from './level';
 import { opacity } from './opacity';
 import { pan } from './pan';
 import type { Property } from './property';
+import { under } from './under';
 
 export { changes, Ease, EASES, valueAt, type Curve } from './curve';
 export { Backdrop } from './backdrop';
@@ -17,6 +18,7 @@ export { FADE_MAX, FADES, sayFade } from './fade';
 export { LEVEL_MAX, LEVEL_MIN, sayLevel, withinLevels } from './level';
 export * as points from './points';
 export { Pan, sayPan } from './pan';
+export { Under, UNDER, UNDER_FIGURES } from './under';
 
 /** Every property of a clip, by the name of its field. A new one is one file and one line here. */
 export const PROPERTIES = {
@@ -30,6 +32,7 @@ export const PROPERTIES = {
   fadeOut,
   fadeOutCurve,
   envelope,
+  under,
 } as const;
 
 export type PropertyName = keyof typeof PROPERTIES;

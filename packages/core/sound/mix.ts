@@ -2,28 +2,31 @@ import { heardTracks, materialStart, pieceLength, type Piece, type Timeline, typ
 import { valueOf } from '../properties';
 import { toSamples, type Flicks } from '../time';
 import { reachOf, through, type Processor, type SoundSource } from './chain';
+import { ducker, type DuckLines } from './ducking';
 import { balance, fader, fadeWhole, sides } from './fader';
 import { limiter } from './limiter';
 import { soundingClips, type Sounding } from './sounding';
 import { silence, type PcmReader, type Stereo } from './stereo';
 
 /** What is done to a clip's sound, in order. A new processor of clips is one line here. */
-function clipChain(one: Sounding, origin: Flicks): Processor[] {
-  return [fader(one, origin), ...balance(0, valueOf(one.clip, 'pan'))];
+function clipChain(one: Sounding, origin: Flicks, lines: DuckLines | undefined): Processor[] {
+  return [fader(one, origin), ...ducker(lines?.get(one.clip.id), origin), ...balance(0, valueOf(one.clip, 'pan'))];
 }
 
 /** What is done to all that sounds on a track. */
 const trackChain = (track: Track): Processor[] => balance(track.level ?? 0, track.pan ?? 0);
 
 /** What is done to the piece as a whole, last of all. */
-function pieceChain(piece: Piece, taps?: Taps): Processor[] {
+function pieceChain(piece: Piece, options: MixOptions = {}): Processor[] {
   const { fadeIn = 0, fadeOut = 0, unlimited } = piece.sound ?? {};
   const fades = fadeWhole(toSamples(pieceLength(piece)), toSamples(fadeIn), toSamples(fadeOut));
-  return [...fades, ...(unlimited ? [] : [limiter(taps?.limited)])];
+  return [...fades, ...(unlimited ? [] : [limiter(options.limited)])];
 }
 
-/** Who hears what goes through the mixer, for meters. */
-export interface Taps {
+/** What a mix is made with besides the piece, and who hears what goes through it, for meters. */
+export interface MixOptions {
+  /** How far what makes way for speech is taken down ({@link duckLines}); missing: nothing makes way. */
+  lines?: DuckLines;
   /** What one track adds to the piece: samples from `from` on. */
   track?(id: string, sound: Stereo, from: number): void;
   /** How much the limiter took away at most, as a factor. */
@@ -34,40 +37,48 @@ export interface Taps {
  * What is heard from sample `from` up to sample `to`: a pure function of the piece and the decoded material, so the preview and
  * the export hear the same. Cutting a range in two and joining the results gives the same samples.
  */
-export function mix(piece: Piece, from: number, to: number, read: PcmReader, taps?: Taps): Stereo {
-  const whole: SoundSource = (first, last) => mixTimeline(piece, piece, 0, first, last, read, taps);
-  return through(pieceChain(piece, taps), whole, from, to) ?? silence(to - from);
+export function mix(piece: Piece, from: number, to: number, read: PcmReader, options: MixOptions = {}): Stereo {
+  const whole: SoundSource = (first, last) => mixTimeline(piece, piece, 0, first, last, read, options);
+  return through(pieceChain(piece, options), whole, from, to) ?? silence(to - from);
 }
 
 /** The samples of a timeline that begins at `origin` (flicks) of the piece's own: those of nests are counted on that, too. */
-function mixTimeline(piece: Piece, timeline: Timeline, origin: Flicks, from: number, to: number, read: PcmReader, taps?: Taps): Stereo {
+function mixTimeline(
+  piece: Piece,
+  timeline: Timeline,
+  origin: Flicks,
+  from: number,
+  to: number,
+  read: PcmReader,
+  { track: onTrack, lines }: MixOptions,
+): Stereo {
   const out = silence(to - from);
   for (const track of heardTracks(timeline)) {
-    const sound = through(trackChain(track), (first, last) => mixTrack(piece, track, origin, first, last, read), from, to);
+    const sound = through(trackChain(track), (first, last) => mixTrack(piece, track, origin, first, last, read, lines), from, to);
     if (!sound) continue;
-    taps?.track?.(track.id, sound, from);
+    onTrack?.(track.id, sound, from);
     addInto(out, sound, 0);
   }
   return out;
 }
 
 /** What sounds on one track; null where nothing does. */
-function mixTrack(piece: Piece, track: Track, origin: Flicks, from: number, to: number, read: PcmReader): Stereo | null {
+function mixTrack(piece: Piece, track: Track, origin: Flicks, from: number, to: number, read: PcmReader, lines?: DuckLines): Stereo | null {
   const all = soundingClips(piece, track, from, to, origin);
   if (all.length === 0) return null;
   const out = silence(to - from);
   for (const one of all) {
     const first = Math.max(from, one.start);
-    const sound = through(clipChain(one, origin), sourceOf(piece, one, origin, read), first, Math.min(to, one.end));
+    const sound = through(clipChain(one, origin, lines), sourceOf(piece, one, origin, read, lines), first, Math.min(to, one.end));
     if (sound) addInto(out, sound, first - from);
   }
   return out;
 }
 
 /** The material of a clip as a source on the timeline it stands on: decoded sound, or the mix of a nest. */
-function sourceOf(piece: Piece, { clip, shift }: Sounding, origin: Flicks, read: PcmReader): SoundSource {
+function sourceOf(piece: Piece, { clip, shift }: Sounding, origin: Flicks, read: PcmReader, lines?: DuckLines): SoundSource {
   const nest = piece.nests?.[clip.media];
-  if (nest) return (from, to) => mixTimeline(piece, nest, origin + materialStart(clip), from, to, read);
+  if (nest) return (from, to) => mixTimeline(piece, nest, origin + materialStart(clip), from, to, read, { ...(lines ? { lines } : {}) });
   return (from, to) => {
     const [first, count] = [from + shift, to - from];
     if (first >= 0) return read(clip.media, first, count);
@@ -101,7 +112,7 @@ function neededBy(
 ): { media: string; from: number; to: number }[] {
   return heardTracks(timeline).flatMap((track) =>
     soundingClips(piece, track, from, to, origin).flatMap((one) => {
-      const chain = clipChain(one, origin);
+      const chain = clipChain(one, origin, undefined);
       const [first, last] = [Math.max(from, one.start) - reachOf(chain, 'before'), Math.min(to, one.end) + reachOf(chain, 'after')];
       const nest = piece.nests?.[one.clip.media];
       if (nest) return neededBy(piece, nest, origin + materialStart(one.clip), first, last);

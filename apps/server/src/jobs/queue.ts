@@ -2,7 +2,7 @@ import PgBoss from 'pg-boss';
 import type { OpenDatabase } from '../db/open';
 
 /** The kinds of long work. */
-export const JOBS = ['prepare', 'deliver'] as const;
+export const JOBS = ['prepare', 'listen', 'deliver'] as const;
 export type JobName = (typeof JOBS)[number];
 
 /** Queues long work in the database, so that it goes on after the page, or the server, is closed. */
@@ -18,7 +18,7 @@ export class JobQueue {
     await boss.start();
     for (const name of JOBS) await boss.createQueue(name);
     await database.executeSql(
-      `delete from pgboss.job where name in ('prepare', 'deliver') and state in ('created', 'retry', 'active')`,
+      `delete from pgboss.job where name in (${JOBS.map((name) => `'${name}'`).join(', ')}) and state in ('created', 'retry', 'active')`,
       [],
     );
     return new JobQueue(boss);

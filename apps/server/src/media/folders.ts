@@ -35,6 +35,7 @@ export type MediaFile =
   | 'proxy.jpg'
   | 'proxy.png'
   | 'sound.pcm'
+  | 'hearing.json'
   | 'filmstrip.jpg'
   | 'tiles'
   | `peaks-${number}`

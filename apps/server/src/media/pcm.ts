@@ -1,4 +1,5 @@
 import { ftruncateSync, fstatSync, readSync, writeSync } from 'node:fs';
+import type { Stereo } from '@flimzy/core/sound';
 
 /**
  * Decoded sound as it is kept: 48 kHz, stereo, in blocks of half a second. A block is the factor of its samples (32-bit float: the
@@ -87,4 +88,15 @@ export function readPcm(handle: number, from: number, count: number): Float32Arr
     at = last;
   }
   return out;
+}
+
+/** The same as two sides. */
+export function readStereo(handle: number, from: number, count: number): Stereo {
+  const samples = readPcm(handle, from, count);
+  const [left, right] = [new Float32Array(samples.length / 2), new Float32Array(samples.length / 2)];
+  for (let i = 0; i < left.length; i += 1) {
+    left[i] = samples[i * 2] as number;
+    right[i] = samples[i * 2 + 1] as number;
+  }
+  return { left, right };
 }

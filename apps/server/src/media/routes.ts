@@ -1,11 +1,13 @@
 import { closeSync, openSync } from 'node:fs';
-import { stat } from 'node:fs/promises';
+import { readFile, stat } from 'node:fs/promises';
 import { PEAK_BINS } from '@flimzy/core/analyse';
+import type { Hearing } from '@flimzy/core/sound';
 import type { FastifyInstance, FastifyReply } from 'fastify';
 import { proxyOf } from '../deliveries/pictures';
 import { ProblemError } from '../http/problem';
 import { handle } from '../http/register';
 import type { DataFolder, MediaFile } from './folders';
+import { HEARING } from './hearing';
 import { readPcm } from './pcm';
 import type { MediaRow, MediaStore } from './store';
 import { readTile } from './tiles';
@@ -89,6 +91,12 @@ export function mediaRoutes(app: FastifyInstance, store: MediaStore, folder: Dat
     if (!bin) throw new ProblemError('bad-request', `Peaks come in bins of ${PEAK_BINS.join(', ')} samples.`);
     if (!needReady(row).hasSound) throw new ProblemError('not-ready', `There is no waveform of “${row.name}”.`);
     return send(reply, params.id, `peaks-${bin}`, 'application/octet-stream');
+  });
+  handle(app, 'mediaHearing', async ({ params, reply }) => {
+    const row = await store.row(params.id);
+    if (!row.made || !(HEARING in row.made)) throw new ProblemError('not-ready', `“${row.name}” was not listened to yet.`);
+    void reply.header('cache-control', FOREVER);
+    return JSON.parse(await readFile(folder.file(params.id, HEARING), 'utf8')) as Hearing;
   });
   handle(app, 'mediaSound', async ({ params, query, reply }) => {
     const facts = needReady(await store.row(params.id));

@@ -5,6 +5,7 @@ import { media } from '../db/schema';
 import type { EventHub } from '../events/hub';
 import { ProblemError } from '../http/problem';
 import type { Keeper } from '../keeping/keeper';
+import { HEARING } from './hearing';
 
 export type MediaRow = typeof media.$inferSelect;
 
@@ -88,6 +89,7 @@ export class MediaStore {
       hdr: row.source?.transfer ?? null,
       filmstrip: row.filmstrip,
       hasPeaks: row.status === 'ready' && (row.facts?.hasSound ?? false),
+      heard: row.made !== null && HEARING in row.made,
       createdAt: row.createdAt.toISOString(),
       deletedAt: row.deletedAt?.toISOString() ?? null,
     };

@@ -5,6 +5,7 @@ import { ProblemError } from '../http/problem';
 import { proxyOf } from '../deliveries/pictures';
 import { makeFilmstrip } from './filmstrip';
 import type { DataFolder } from './folders';
+import { HEARING, listenTo } from './hearing';
 import { prepare } from './prepare';
 import { isDiskFull } from './run';
 import type { MediaRow, MediaStore } from './store';
@@ -24,7 +25,8 @@ async function sizes(folder: DataFolder, id: string): Promise<Record<string, num
 
 /**
  * Does all the work on a new item, or what is left of it. Whatever goes wrong, the original stays: of a file that is no media it can be
- * taken back for a while, of any other the work can be tried again. Never throws but {@link Stopped}.
+ * taken back for a while, of any other the work can be tried again. What has sound is then to be listened to: `listen`, as work of its
+ * own, which nothing else has to wait for. Never throws but {@link Stopped}.
  */
 export async function workOnMedia(
   store: MediaStore,
@@ -32,11 +34,13 @@ export async function workOnMedia(
   id: string,
   signal: AbortSignal,
   onFailure: (error: unknown) => void,
+  listen: (id: string) => Promise<void>,
 ): Promise<void> {
   let row = await store.row(id);
   if (row.complete) return;
   // What is made again has its filmstrip already, which one picture must not take the place of.
   const usedBefore = row.made !== null;
+  const madeNow = row.status === 'preparing';
   let told = 0;
   const onStep = (step: 'reading' | 'proxy', progress: number) => {
     if (Date.now() - told < 250 && progress > 0) return;
@@ -59,9 +63,12 @@ export async function workOnMedia(
     }
     const { facts } = row;
     if (!facts) return;
-    const filmstrip = facts.kind === 'sound' ? null : await makeFilmstrip(folder, id, facts, folder.file(id, proxyOf(row)), signal);
-    store.setWork(id, null);
-    await store.update(id, { filmstrip, complete: true, error: null, made: await sizes(folder, id) });
+    const there = !madeNow && row.filmstrip?.sharp ? row.filmstrip : null;
+    const make = () => makeFilmstrip(folder, id, facts, folder.file(id, proxyOf(row)), signal);
+    const filmstrip = facts.kind === 'sound' ? null : (there ?? (await make()));
+    store.setWork(id, facts.hasSound ? { step: 'listening', progress: 0 } : null);
+    await store.update(id, { filmstrip, complete: !facts.hasSound, error: null, made: await sizes(folder, id) });
+    if (facts.hasSound) await listen(id);
   } catch (error) {
     store.setWork(id, null);
     if (signal.aborted) throw new Stopped('the server is closing');
@@ -74,6 +81,28 @@ export async function workOnMedia(
   }
 }
 
+/** Listens to an item that can be used already: how loud it is, and where someone speaks. Never throws but {@link Stopped}. */
+export async function listenToMedia(
+  store: MediaStore,
+  folder: DataFolder,
+  id: string,
+  signal: AbortSignal,
+  onFailure: (error: unknown) => void,
+): Promise<void> {
+  const row = await store.row(id);
+  if (row.complete || row.status !== 'ready') return;
+  try {
+    await listenTo(folder, id, signal, (progress) => store.setWork(id, { step: 'listening', progress }, row));
+    store.setWork(id, null);
+    await store.update(id, { complete: true, made: await sizes(folder, id) });
+  } catch (error) {
+    store.setWork(id, null);
+    if (signal.aborted) throw new Stopped('the server is closing');
+    await store.update(id, { ...sentenceFor(error, row), complete: true });
+    onFailure(error);
+  }
+}
+
 /** What is said of an item whose work failed. One that could be used already stays so. */
 function sentenceFor(error: unknown, row: MediaRow): Pick<MediaRow, 'status' | 'error'> {
   const status = row.status === 'ready' ? 'ready' : 'failed';
@@ -83,7 +112,7 @@ function sentenceFor(error: unknown, row: MediaRow): Pick<MediaRow, 'status' | '
       status,
       error: `The disk of the server is full, so “${row.fileName}” could not be prepared. Free some space, then try again.`,
     };
-  const what = status === 'ready' ? 'The filmstrip of ' : '';
+  const what = status === 'ready' ? 'The filmstrip, or what is heard, of ' : '';
   return { status, error: `${what}“${row.fileName}” could not be prepared: the server ran into an error of its own. Try again.` };
 }
 
@@ -108,8 +137,9 @@ export async function checkMade(store: MediaStore, folder: DataFolder): Promise<
     const whole = row.status === 'ready' && row.made && Object.entries(row.made).every(([name, size]) => there[name] === size);
     if (!whole && row.status === 'ready') await store.update(row.id, { status: 'preparing', complete: false });
     const blurred = row.status === 'ready' && row.facts?.kind !== 'sound' && row.error === null && !row.filmstrip?.sharp;
-    if (whole && row.complete && blurred) await store.update(row.id, { complete: false });
-    if (!whole || !row.complete || blurred) again.push(row.id);
+    const unheard = row.status === 'ready' && Boolean(row.facts?.hasSound) && row.error === null && !there[HEARING];
+    if (whole && row.complete && (blurred || unheard)) await store.update(row.id, { complete: false });
+    if (!whole || !row.complete || blurred || unheard) again.push(row.id);
   }
   return again;
 }

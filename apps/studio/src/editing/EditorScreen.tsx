@@ -23,7 +23,8 @@ import { useKeys } from '../open/keys';
 import { leaveNest } from '../open/nests';
 import { Panels } from './Panels';
 import { closePanel, openPanel, usePanel } from '../open/panels';
-import { PausesPanel } from './PausesPanel';
+import { Docked, useDocked } from './Docked';
+import { useHearings } from './useHearings';
 
 /** The editor: on a phone picture beside (vertical) or above (landscape) the timeline; on a wide screen all at once. */
 export function EditorScreen() {
@@ -33,6 +34,7 @@ export function EditorScreen() {
   const router = useRouter();
   useKeys();
   useFollowSound();
+  useHearings();
   if (failed)
     return (
       <View className="flex-1 items-center justify-center gap-4 bg-ground px-8">
@@ -106,7 +108,7 @@ function Phone({ ratio }: { ratio: number }) {
   const [send, setSend] = useState(false);
   const [chosen, setChosen] = useState<string[]>([]);
   const [share, setShare] = useState(() => (vertical ? 0.44 : Math.min(0.34, width / ratio / height)));
-  const docked = usePanel((s) => s.panel?.name === 'pauses');
+  const docked = useDocked();
   const selected = useEditor((s) => s.selected.length > 0) && !docked;
   const shelf = usePanel((s) => s.panel?.name === 'shelf');
   const empty = useIsEmpty();
@@ -171,7 +173,7 @@ function Phone({ ratio }: { ratio: number }) {
             </View>
           </View>
         )}
-        {docked ? <PausesPanel /> : <ActionBar onAdd={addSheet} />}
+        {docked ? <Docked /> : <ActionBar onAdd={addSheet} />}
         <Sheet
           title="Shelf"
           open={shelf}
@@ -255,7 +257,7 @@ function Wide() {
           </View>
           <ActionBar onAdd={null} />
         </View>
-        <PausesPanel />
+        <Docked />
         <SendSheet open={send} onClose={() => setSend(false)} />
       </View>
     </ShelfDrag>

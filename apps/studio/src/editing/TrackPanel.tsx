@@ -12,12 +12,20 @@ import VolumeX from 'lucide-react-native/icons/volume-x';
 import { useEffect, useState } from 'react';
 import { View } from 'react-native';
 import { Button, IconButton } from '../look/Button';
+import { Choice } from '../look/Choice';
 import { TextField } from '../look/Field';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
 import { edit, selectAll, usePiece } from '../open/editor';
 import { FigureOf } from './PropertyFigures';
-import { closePanel, usePanel } from '../open/panels';
+import { closePanel, openPanel, usePanel } from '../open/panels';
+
+const ROLES = [
+  { id: 'found', name: 'As heard' },
+  { id: 'speech', name: 'Speech' },
+  { id: 'music', name: 'Music' },
+  { id: 'effects', name: 'Effects' },
+] as const;
 
 /** One track: its name, whether it is seen, heard, touched, and its place among the others. */
 export function TrackPanel() {
@@ -86,6 +94,23 @@ export function TrackPanel() {
         <View>
           <FigureOf name="level" value={track.level ?? 0} set={(level) => set({ level })} testID="track-level" />
           <FigureOf name="pan" value={track.pan ?? 0} set={(pan) => set({ pan })} testID="track-pan" />
+        </View>
+        <View className="gap-1.5">
+          <Text kind="label">What it is for</Text>
+          <Choice
+            label="What it is for"
+            value={track.role ?? 'found'}
+            options={ROLES}
+            onChange={(role) => set({ role: role === 'found' ? null : role })}
+          />
+          <Text kind="note">
+            {track.under
+              ? `Kept ${track.under.below.toFixed(0)} LU below whoever speaks on other tracks.`
+              : track.role === 'music' || track.role === 'effects'
+                ? 'Nothing on it counts as speech.'
+                : 'Whoever is heard to speak on it counts as speech.'}
+          </Text>
+          <Button label="Under speech …" onPress={() => openPanel({ name: 'under', track: id })} testID="track-under" />
         </View>
         <TextField label="Name of this track" value={name} onChange={setName} testID="track-name" />
         <Button label="Rename" onPress={rename} />

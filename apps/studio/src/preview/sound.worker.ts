@@ -1,9 +1,10 @@
 import './registry';
 import { Loudness } from '@flimzy/core/analyse';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
-import { mix, neededSound, peakOf, type Stereo } from '@flimzy/core/sound';
+import { duckLines, mix, neededSound, peakOf, type Stereo } from '@flimzy/core/sound';
 import { SAMPLE_RATE, toSamples } from '@flimzy/core/time';
 import { addressOf } from '../api/client';
+import { Heard } from './heard';
 import { CONTROL, CONTROL_INTS, RING_FRAMES, type SoundOrder, type SoundReport } from './messages';
 
 /** Decoded sound comes in chunks of one second; so many are kept (384 kB each). */
@@ -88,6 +89,7 @@ function read(media: string, from: number, count: number): Stereo {
 /** When the piece is changed while it plays, what is mixed ahead is mixed again but for this much, which may be on its way out. Samples. */
 const SPARE = 6_000;
 let changed = false;
+const heard = new Heard(() => (changed = true));
 
 /** Samples in a step of the meters: 43 ms. */
 const STEP = 2_048;
@@ -119,10 +121,13 @@ async function play(from: number, mine: number): Promise<void> {
     }
     const doc = piece;
     const at = from + written;
-    await gather(doc, at, at + BLOCK);
+    await Promise.all([gather(doc, at, at + BLOCK), heard.want(doc, origin)]);
     if (epoch !== mine) return;
     const tracks: Record<string, number[]> = {};
-    const sound = mix(doc, at, at + BLOCK, read, { track: (id, one, first) => (tracks[id] = peaksOf(one, at - first)) });
+    const sound = mix(doc, at, at + BLOCK, read, {
+      lines: duckLines(doc, heard.reader),
+      track: (id, one, first) => (tracks[id] = peaksOf(one, at - first)),
+    });
     for (let i = 0; i < BLOCK; i += 1) {
       const slot = ((written + i) % RING_FRAMES) * 2;
       ring[slot] = sound.left[i] as number;
@@ -150,6 +155,7 @@ self.onmessage = ({ data }: MessageEvent<SoundOrder>) => {
       break;
     case 'piece':
       piece = data.piece;
+      void heard.want(piece, origin);
       changed = true;
       break;
     case 'play':

@@ -17,7 +17,13 @@ import type { Grabbed } from './ShelfDrag';
 import { Thumb } from '../material/Thumb';
 import { Trouble } from './Trouble';
 
-const STEPS = { waiting: 'Waiting', reading: 'Reading the file', proxy: 'Preparing', filmstrip: 'Almost ready' } as const;
+const STEPS = {
+  waiting: 'Waiting',
+  reading: 'Reading the file',
+  proxy: 'Preparing',
+  filmstrip: 'Almost ready',
+  listening: 'Listening',
+} as const;
 
 interface ItemProps extends Shelved {
   chosen: readonly string[];

@@ -27,6 +27,7 @@ export function Material({ clip, media, item, kind, ownSound = false, ...seen }:
     <Waveform
       clip={clip}
       there={item?.hasPeaks ?? false}
+      heard={item?.heard ?? false}
       from={materialAt(clip, ownSound ? soundSpan(clip).start : clip.start)}
       colour={media?.kind === 'sound' ? 'var(--c-music)' : 'var(--c-speech)'}
       {...seen}

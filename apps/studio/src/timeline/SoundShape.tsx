@@ -1,7 +1,9 @@
-import { keyTime, soundSpan, type Clip } from '@flimzy/core/piece';
+import { keyTime, soundSpan, timelineAt, type Clip } from '@flimzy/core/piece';
+import { duckAt } from '@flimzy/core/sound';
 import { points, valueAt, valueOf } from '@flimzy/core/properties';
 import { memo } from 'react';
 import Svg, { Path } from 'react-native-svg';
+import { useDuckLine } from '../open/ducking';
 import { toPixels } from './scale';
 import { acrossFor, type ShapeHandle } from './shape';
 
@@ -13,6 +15,7 @@ interface SoundShapeProps {
 
 /** What a finger finds on a clip's sound: the line of its level with the points of its envelope, and where its fades end. */
 export const SoundShape = memo(function SoundShape({ clip, zoom, width }: SoundShapeProps) {
+  const duck = useDuckLine(clip.id);
   const span = soundSpan(clip);
   const height = toPixels(span.end - span.start, zoom);
   if (height < 70) return null;
@@ -23,12 +26,22 @@ export const SoundShape = memo(function SoundShape({ clip, zoom, width }: SoundS
   const [begin, end] = [keyTime(clip, span.start), keyTime(clip, span.end)];
   const line = [begin, ...keys.map((key) => key.at).filter((at) => at > begin && at < end), end];
   const path = `M${line.map((at) => `${across(at).toFixed(1)} ${top(at).toFixed(1)}`).join('L')}`;
+  // How it sounds in the end, where it makes way for speech: the same line, taken down.
+  const turns = (duck ?? []).map((point) => point.at).filter((at) => at > span.start && at < span.end);
+  const low = (at: number) => {
+    const moment = keyTime(clip, at);
+    return `${acrossFor(clip.level + valueAt(curve, moment) + duckAt(duck ?? [], at), width).toFixed(1)} ${top(moment).toFixed(1)}`;
+  };
+  const stops = [...new Set([span.start, ...turns, ...line.map((moment) => timelineAt(clip, moment)), span.end])].sort((a, b) => a - b);
+  const ducked = duck && duck.length > 0 ? `M${stops.map(low).join('L')}` : '';
   const [into, out] = [toPixels(valueOf(clip, 'fadeIn'), zoom), toPixels(valueOf(clip, 'fadeOut'), zoom)];
   const slopes = [into > 0 ? `M0 0L${width} ${into}` : '', out > 0 ? `M0 ${height}L${width} ${height - out}` : ''].join('');
   return (
     <div style={{ position: 'absolute', top: 0, left: 0, width, height, pointerEvents: 'none', zIndex: 3 }}>
       <Svg width={width} height={height} style={{ position: 'absolute', top: 0, left: 0 }}>
         {slopes ? <Path d={slopes} stroke="var(--c-ink)" strokeWidth={1.5} strokeDasharray="3 3" fill="none" /> : null}
+        {ducked ? <Path d={ducked} stroke="var(--c-ground)" strokeWidth={4} fill="none" /> : null}
+        {ducked ? <Path d={ducked} stroke="var(--c-ink)" strokeWidth={1.5} strokeDasharray="5 2" fill="none" /> : null}
         <Path d={path} stroke="var(--c-ground)" strokeWidth={4} fill="none" />
         <Path d={path} stroke="var(--c-ink)" strokeWidth={2} fill="none" />
       </Svg>

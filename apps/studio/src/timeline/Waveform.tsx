@@ -1,14 +1,20 @@
 import type { Clip } from '@flimzy/core/piece';
-import { materialGain } from '@flimzy/core/sound';
+import { timelineAt } from '@flimzy/core/piece';
+import { duckAt, gainOf, materialGain } from '@flimzy/core/sound';
 import type { Flicks } from '@flimzy/core/time';
 import { memo } from 'react';
 import Svg, { Path } from 'react-native-svg';
+import { useHearing } from '../material/hearing';
 import { binFor, usePeaks, waveformPath } from '../material/peaks';
+import { useDuckLine } from '../open/ducking';
+import { SpeechMarks } from './SpeechMarks';
 import { toTime } from './scale';
 
 interface WaveformProps {
   clip: Clip;
   there: boolean;
+  /** It was listened to: where someone speaks is known. */
+  heard: boolean;
   /** Time in the material at the top of the clip, in flicks. */
   from: Flicks;
   width: number;
@@ -20,16 +26,28 @@ interface WaveformProps {
 }
 
 /** The waveform of a stretch, as loud as it will sound; where it is louder than full scale it is barred. */
-export const Waveform = memo(function Waveform({ clip, there, from, width, zoom, colour, viewTop, viewBottom }: WaveformProps) {
+export const Waveform = memo(function Waveform({ clip, there, heard, from, width, zoom, colour, viewTop, viewBottom }: WaveformProps) {
   const bin = binFor(zoom);
   const { data } = usePeaks(clip.media, bin, there);
+  const { data: hearing } = useHearing(clip.media, heard);
+  const line = useDuckLine(clip.id);
   const height = viewBottom - viewTop;
   if (!data || height <= 0) return null;
   const first = from + toTime(viewTop, zoom);
-  const { outline, over } = waveformPath(data, bin, first, height, width - 6, zoom, materialGain(clip));
+  const own = materialGain(clip);
+  const { outline, over } = waveformPath(
+    data,
+    bin,
+    first,
+    height,
+    width - 6,
+    zoom,
+    (moment) => own(moment) * (line ? gainOf(duckAt(line, timelineAt(clip, moment))) : 1),
+  );
   return (
     <Svg width={width} height={height} style={{ position: 'absolute', top: viewTop, left: 0 }} pointerEvents="none">
       <Path d={outline} fill={colour} transform="translate(3 0)" />
+      {hearing ? <SpeechMarks speech={hearing.speech} first={first} height={height} zoom={zoom} /> : null}
       {over ? <Path d={over} fill="var(--c-warn)" opacity={0.75} transform="translate(3 0)" /> : null}
     </Svg>
   );

@@ -3,6 +3,7 @@ import { points, valueOf } from '@flimzy/core/properties';
 import { fromSeconds } from '@flimzy/core/time';
 import AudioLines from 'lucide-react-native/icons/audio-lines';
 import Link from 'lucide-react-native/icons/link';
+import Under from 'lucide-react-native/icons/speech';
 import FadeIn from 'lucide-react-native/icons/trending-up';
 import FadeOut from 'lucide-react-native/icons/trending-down';
 import Quieter from 'lucide-react-native/icons/volume-1';
@@ -106,6 +107,15 @@ export const SOUND: readonly Action[] = [
     icon: Quieter,
     when: (s) => audible(s).length > 0,
     run: quieterHere,
+  },
+  {
+    id: 'under',
+    group: 'Sound',
+    words: 'Music under speech: keep it out of the way of whoever speaks',
+    caption: 'Under speech',
+    icon: Under,
+    key: 'y',
+    run: () => openPanel({ name: 'under', track: null }),
   },
   {
     id: 'piece-fade-in',

@@ -1,0 +1,18 @@
+import { PausesPanel } from './PausesPanel';
+import { UnderPanel } from './UnderPanel';
+import { usePanel } from '../open/panels';
+
+const DOCKED: readonly string[] = ['pauses', 'under'];
+
+/** Whether a panel is open that stands beside the timeline and not over it. */
+export const useDocked = () => usePanel((s) => s.panel !== null && DOCKED.includes(s.panel.name));
+
+/** The panels that stand beside the timeline; each knows by itself whether it is open. */
+export function Docked() {
+  return (
+    <>
+      <PausesPanel />
+      <UnderPanel />
+    </>
+  );
+}
