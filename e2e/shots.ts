@@ -32,6 +32,15 @@ async function under(page: Page): Promise<void> {
   await page.getByText(/Speech stands/).waitFor();
 }
 
+/** The first clip selected, with the panel of loudness. */
+async function loudness(page: Page): Promise<void> {
+  await goTo(page, '4.00');
+  await touch(page, 'Hilltop');
+  await press(page.getByTestId('more'));
+  await press(page.getByTestId('do-loudness'));
+  await page.getByTestId('loudness-reading').waitFor({ timeout: 60_000 });
+}
+
 const history = (page: Page) => press(page.getByTestId('history'));
 
 async function pauses(page: Page): Promise<void> {
@@ -101,7 +110,6 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
     },
   },
   'seam-phone': { at: FIRST, before: seam },
-  'seam-wide': { at: FIRST, wide: true, before: seam },
   'tracks-phone': { at: LAYERS, before: (page) => goTo(page, '3.10') },
   'look-phone': {
     at: FIRST,
@@ -111,8 +119,8 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
     },
   },
   'sound-phone': { at: FIRST, before: shaped },
+  'loudness-phone': { at: FIRST, before: loudness },
   'under-phone': { at: TALK, before: under },
-  'under-wide': { at: TALK, wide: true, before: under },
   'mixing-phone': { at: LAYERS, before: mixing },
   'mixing-wide': { at: LAYERS, wide: true, before: mixing },
   'history-phone': { at: LAYERS, before: history },
@@ -125,7 +133,6 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
     },
   },
   'pauses-phone': { at: TALK, before: pauses },
-  'storage-phone': { at: '/', before: (page) => press(page.getByTestId('storage')) },
   'export-phone': {
     at: FIRST,
     before: async (page) => {

@@ -1,3 +1,5 @@
+export * from './doubled';
+export * from './evenness';
 export * from './listen';
 export * from './loudness';
 export * from './pauses';

@@ -1,22 +1,30 @@
 import { z } from 'zod';
 import { PieceSound } from '../piece';
-import { sayFade } from '../properties';
+import { sayFade, sayLevel } from '../properties';
 import { defineEdit } from './edit';
 
-/** Sets what is done to the sound of the whole piece: its fades, and whether it is limited. */
+/** Sets what is done to the sound of the whole piece: its level, its fades, and whether it is limited. */
 export const setSound = defineEdit({
-  params: z.object({ fadeIn: PieceSound.shape.fadeIn, fadeOut: PieceSound.shape.fadeOut, limited: z.boolean().optional() }),
-  title: ({ fadeIn, fadeOut, limited }) => {
+  params: z.object({
+    level: PieceSound.shape.level,
+    fadeIn: PieceSound.shape.fadeIn,
+    fadeOut: PieceSound.shape.fadeOut,
+    limited: z.boolean().optional(),
+  }),
+  title: ({ level, fadeIn, fadeOut, limited }) => {
+    if (level !== undefined) return `Level of the piece ${sayLevel(level)}`;
     if (fadeIn !== undefined) return `Fade the piece in: ${sayFade(fadeIn)}`;
     if (fadeOut !== undefined) return `Fade the piece out: ${sayFade(fadeOut)}`;
     return limited === false ? 'Switch the limiter off' : 'Switch the limiter on';
   },
-  apply(draft, { fadeIn, fadeOut, limited }) {
+  apply(draft, { level, fadeIn, fadeOut, limited }) {
     const sound: PieceSound = { ...draft.sound };
+    if (level !== undefined) sound.level = level || undefined;
     if (fadeIn !== undefined) sound.fadeIn = fadeIn || undefined;
     if (fadeOut !== undefined) sound.fadeOut = fadeOut || undefined;
     if (limited !== undefined) sound.unlimited = limited ? undefined : true;
-    for (const field of ['fadeIn', 'fadeOut', 'unlimited'] as const) if (sound[field] === undefined) Reflect.deleteProperty(sound, field);
+    for (const field of ['level', 'fadeIn', 'fadeOut', 'unlimited'] as const)
+      if (sound[field] === undefined) Reflect.deleteProperty(sound, field);
     if (Object.keys(sound).length > 0) draft.sound = sound;
     else delete draft.sound;
   },

@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import { add } from './add';
 import { attach, detach } from './detach';
+import { crossfade } from './crossfade';
 import { freeze, reset } from './freeze';
 import { closeGap, closeGaps, keepStretch, liftStretch, takeOutStretch } from './gaps';
 import { bringInStep, link, unlink } from './link';
@@ -30,6 +31,7 @@ export const EDITS = {
   bringInStep,
   closeGap,
   closeGaps,
+  crossfade,
   detach,
   duplicate,
   freeze,

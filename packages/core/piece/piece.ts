@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { FADE_MAX } from '../properties';
+import { FADE_MAX, LEVEL_MAX, LEVEL_MIN } from '../properties';
 import { Rate, RATES } from '../time';
 import { MediaFacts, MediaId } from './media';
 import { ShelfEntry } from './shelf';
@@ -21,6 +21,8 @@ export const PieceName = z.string().trim().min(1, 'A piece needs a name.').max(1
 
 /** What is done to the sound of the whole piece. Fields that are missing stand for the plain case. */
 export const PieceSound = z.object({
+  /** How loud the whole is made, before its fades and its limiter, in dB. */
+  level: z.number().min(LEVEL_MIN).max(LEVEL_MAX).optional(),
   /** How long the whole comes in at its start and goes at its end, in flicks. */
   fadeIn: z.number().int().min(0).max(FADE_MAX).optional(),
   fadeOut: z.number().int().min(0).max(FADE_MAX).optional(),

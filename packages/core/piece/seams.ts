@@ -1,5 +1,5 @@
 import type { Flicks } from '../time';
-import { clipEnd, soundSpan, type Clip } from './clip';
+import { BLEND_MAX, clipEnd, soundSpan, type Clip } from './clip';
 import { findClip, isHeard } from './lookups';
 import { unusedMaterial } from './pace';
 import type { Piece } from './piece';
@@ -43,4 +43,12 @@ export function seamsOf(track: Track): Clip[] {
     const before = track.clips[i - 1];
     return before !== undefined && clipEnd(before) === clip.start;
   });
+}
+
+/** The longest crossfade that the material on both sides of a seam has room for, in flicks: half of it lies on either side of where sound changes hands. */
+export function crossfadeRoom(piece: Piece, { before, after }: Seam): Flicks {
+  const left = Math.max(0, unusedMaterial(before, piece.media[before.media]).tail - (before.trail ?? 0));
+  const right = Math.max(0, unusedMaterial(after, piece.media[after.media]).head - (after.lead ?? 0));
+  const [one, other] = [soundSpan(before), soundSpan(after)];
+  return Math.max(0, Math.min(2 * left, 2 * right, one.end - one.start, other.end - other.start, BLEND_MAX));
 }

@@ -17,6 +17,7 @@ export { Fit } from './fit';
 export { FADE_MAX, FADES, sayFade } from './fade';
 export { LEVEL_MAX, LEVEL_MIN, sayLevel, withinLevels } from './level';
 export * as points from './points';
+export { typedNumber } from './property';
 export { Pan, sayPan } from './pan';
 export { Under, UNDER, UNDER_FIGURES } from './under';
 

@@ -173,6 +173,14 @@ export function clipEnergy(clip: Clip, track: Track, hearing: HearingReader): (s
   };
 }
 
+/** All of a clip's energies, step by step from its beginning to its end. */
+export function clipEnergies(clip: Clip, track: Track, hearing: HearingReader): number[] {
+  const own = clipEnergy(clip, track, hearing);
+  const span = soundSpan(clip);
+  const [first, last] = [Math.ceil(span.start / STEP), Math.floor(span.end / STEP)];
+  return Array.from({ length: Math.max(0, last - first) }, (_, i) => own(first + i));
+}
+
 /** The line of one clip. */
 function lineOf(piece: Piece, clip: Clip, track: Track, under: Under, speech: Speech, hearing: HearingReader): DuckPoint[] {
   const span = soundSpan(clip);

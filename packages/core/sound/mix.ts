@@ -18,9 +18,9 @@ const trackChain = (track: Track): Processor[] => balance(track.level ?? 0, trac
 
 /** What is done to the piece as a whole, last of all. */
 function pieceChain(piece: Piece, options: MixOptions = {}): Processor[] {
-  const { fadeIn = 0, fadeOut = 0, unlimited } = piece.sound ?? {};
+  const { level = 0, fadeIn = 0, fadeOut = 0, unlimited } = piece.sound ?? {};
   const fades = fadeWhole(toSamples(pieceLength(piece)), toSamples(fadeIn), toSamples(fadeOut));
-  return [...fades, ...(unlimited ? [] : [limiter(options.limited)])];
+  return [...balance(level, 0), ...fades, ...(unlimited ? [] : [limiter(options.limited)])];
 }
 
 /** What a mix is made with besides the piece, and who hears what goes through it, for meters. */

@@ -121,6 +121,7 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
     bringInStep: { clip },
     closeGap: { track, at: time, tracks },
     closeGaps: { track: flag ? null : track },
+    crossfade: { clips: some, length: (c % 5) * 10 * frame },
     detach: { clips: some },
     duplicate: { clips: some, tracks },
     freeze: { clip, at: start + (c % 20) * frame, length: (1 + (b % 40)) * frame },

@@ -1,8 +1,9 @@
+import { LoudnessPanel } from './LoudnessPanel';
 import { PausesPanel } from './PausesPanel';
 import { UnderPanel } from './UnderPanel';
 import { usePanel } from '../open/panels';
 
-const DOCKED: readonly string[] = ['pauses', 'under'];
+const DOCKED: readonly string[] = ['loudness', 'pauses', 'under'];
 
 /** Whether a panel is open that stands beside the timeline and not over it. */
 export const useDocked = () => usePanel((s) => s.panel !== null && DOCKED.includes(s.panel.name));
@@ -11,6 +12,7 @@ export const useDocked = () => usePanel((s) => s.panel !== null && DOCKED.includ
 export function Docked() {
   return (
     <>
+      <LoudnessPanel />
       <PausesPanel />
       <UnderPanel />
     </>

@@ -18,6 +18,17 @@ export interface LoudnessFigures {
   peak: number;
 }
 
+/** How loud a whole piece is. */
+export interface Measured {
+  /** LUFS, and dBTP; −∞ when it is silent. */
+  integrated: number;
+  peak: number;
+  /** How much the limiter takes away at most, in dB. */
+  limited: number;
+  /** The level of the whole with which it is so, in dB. */
+  level: number;
+}
+
 /** Shows a piece at a time, and plays it. Two implementations: workers with WebCodecs, and media elements where that is missing. */
 export interface PreviewEngine {
   /** What to put on the page; its size is set by whoever does. */
@@ -41,6 +52,12 @@ export interface PreviewEngine {
   peak(): number;
   /** The same of what one track adds. */
   trackPeak(track: string): number;
+  /**
+   * Mixes a whole piece and tells how loud it is; with a target (LUFS) also the level of the whole that brings it there.
+   * @param onProgress gets how much is done, 0 to 1
+   * @throws Error with a sentence when it cannot be measured here
+   */
+  measure(piece: Piece, target: number | null, onProgress: (share: number) => void): Promise<Measured>;
   /** How loud what was played last is; null before anything was. */
   loudness(): LoudnessFigures | null;
   close(): void;

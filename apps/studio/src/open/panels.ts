@@ -9,6 +9,7 @@ export type Panel =
   | { name: 'search' }
   | { name: 'markers' }
   | { name: 'pauses' }
+  | { name: 'loudness' }
   | { name: 'under'; track: string | null }
   | { name: 'more' }
   | { name: 'gestures' }

@@ -1,7 +1,7 @@
 import { evaluate, lastShown, pictureLayers } from '@flimzy/core/frame';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { fromSamples, SAMPLE_RATE, toSamples, type Flicks } from '@flimzy/core/time';
-import type { EngineListener, LoudnessFigures, PreviewEngine } from '../open/engine';
+import type { EngineListener, LoudnessFigures, Measured, PreviewEngine } from '../open/engine';
 import {
   CONTROL,
   CONTROL_INTS,
@@ -33,6 +33,7 @@ export class ExactEngine implements PreviewEngine {
   private epoch = 0;
   private playingFrom: Flicks | null = null;
   private onReady: ((epoch: number) => void) | null = null;
+  private onMeasure: ((said: Extract<SoundReport, { type: 'measuring' | 'measured' }>) => void) | null = null;
   private readonly stills = new Map<number, (picture: ImageBitmap | null) => void>();
   private tickets = 0;
   private levels: Levels[] = [];
@@ -59,6 +60,7 @@ export class ExactEngine implements PreviewEngine {
     this.sound.onmessage = ({ data }: MessageEvent<SoundReport>) => {
       if (data.type === 'ready') this.onReady?.(data.epoch);
       else if (data.type === 'levels') this.takeLevels(data);
+      else if (data.type === 'measuring' || data.type === 'measured') this.onMeasure?.(data);
       else listener.onTrouble(data.sentence);
     };
   }
@@ -180,6 +182,20 @@ export class ExactEngine implements PreviewEngine {
 
   loudness(): LoudnessFigures | null {
     return this.heardNow().block?.loudness ?? null;
+  }
+
+  measure(piece: Piece, target: number | null, onProgress: (share: number) => void): Promise<Measured> {
+    const ticket = (this.tickets += 1);
+    this.onMeasure?.({ type: 'measured', ticket: -1, figures: null }); // what was measured until now is given up
+    return new Promise((resolve, reject) => {
+      this.onMeasure = (said) => {
+        if (said.ticket !== ticket && said.ticket !== -1) return;
+        if (said.type === 'measuring') onProgress(said.share);
+        else if (said.figures) resolve(said.figures);
+        else reject(new Error('Something else is measured now.'));
+      };
+      this.tellSound({ type: 'measure', ticket, piece, target });
+    });
   }
 
   peak(): number {

@@ -156,6 +156,10 @@ export class FallbackEngine implements PreviewEngine {
     return 0;
   }
 
+  measure(): Promise<never> {
+    return Promise.reject(new Error('This browser cannot measure a whole piece; the export is limited all the same.'));
+  }
+
   loudness(): null {
     return null;
   }

@@ -1,6 +1,6 @@
 import type { FrameDescription } from '@flimzy/core/frame';
 import type { Piece } from '@flimzy/core/piece';
-import type { LoudnessFigures } from '../open/engine';
+import type { LoudnessFigures, Measured } from '../open/engine';
 
 /**
  * The shared clock and ring between the mixer (which writes), the audio worklet (which plays) and the picture worker (which
@@ -52,7 +52,9 @@ export type SoundOrder =
   | { type: 'start'; shared: SharedArrayBuffer; origin: string }
   | { type: 'piece'; piece: Piece }
   | { type: 'play'; from: number; epoch: number }
-  | { type: 'pause' };
+  | { type: 'pause' }
+  /** Mixes a whole piece to measure it; a later one ends an earlier one. */
+  | { type: 'measure'; ticket: number; piece: Piece; target: number | null };
 
 /** How loud each track is in a stretch that was mixed: its highest sample in every step of so many, as factors of full scale. */
 export interface Levels {
@@ -66,4 +68,8 @@ export interface Levels {
 
 /** From the sound worker: enough is mixed to begin. */
 export type SoundReport =
-  { type: 'ready'; epoch: number } | ({ type: 'levels'; epoch: number } & Levels) | { type: 'trouble'; sentence: string };
+  | { type: 'measuring'; ticket: number; share: number }
+  | { type: 'measured'; ticket: number; figures: Measured | null }
+  | { type: 'ready'; epoch: number }
+  | ({ type: 'levels'; epoch: number } & Levels)
+  | { type: 'trouble'; sentence: string };

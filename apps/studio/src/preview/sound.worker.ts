@@ -1,9 +1,11 @@
 import './registry';
 import { Loudness } from '@flimzy/core/analyse';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
+import { withinLevels } from '@flimzy/core/properties';
 import { duckLines, mix, neededSound, peakOf, type Stereo } from '@flimzy/core/sound';
 import { SAMPLE_RATE, toSamples } from '@flimzy/core/time';
 import { addressOf } from '../api/client';
+import type { Measured } from '../open/engine';
 import { Heard } from './heard';
 import { CONTROL, CONTROL_INTS, RING_FRAMES, type SoundOrder, type SoundReport } from './messages';
 
@@ -146,6 +148,44 @@ async function play(from: number, mine: number): Promise<void> {
   }
 }
 
+/** The piece that is measured now; another, or none, ends it. */
+let measuring = 0;
+
+/** Mixes all of a piece; null when another is measured meanwhile. */
+async function mixWhole(doc: Piece, ticket: number, onShare: (share: number) => void): Promise<Measured | null> {
+  const meter = new Loudness();
+  const length = toSamples(pieceLength(doc));
+  let least = 1;
+  for (let at = 0; at < length; at += BLOCK) {
+    const to = Math.min(length, at + BLOCK);
+    await Promise.all([gather(doc, at, to), heard.want(doc, origin)]);
+    await new Promise((resolve) => setTimeout(resolve, 0)); // what plays goes first
+    if (measuring !== ticket) return null;
+    meter.push(mix(doc, at, to, read, { lines: duckLines(doc, heard.reader), limited: (gain) => (least = Math.min(least, gain)) }));
+    onShare(to / length);
+  }
+  const limited = -20 * Math.log10(Math.max(1e-6, least));
+  return { integrated: meter.integrated, peak: meter.peak, limited, level: doc.sound?.level ?? 0 };
+}
+
+/** Passes in which a level is looked for that brings a piece to a loudness: what the limiter takes away is only known afterwards. */
+const PASSES = 4;
+
+async function measure(doc: Piece, target: number | null, ticket: number): Promise<Measured | null> {
+  measuring = ticket;
+  const share = (pass: number) => (done: number) =>
+    report({ type: 'measuring', ticket, share: target === null ? done : (pass + done) / PASSES });
+  let figures = await mixWhole(doc, ticket, share(0));
+  for (let pass = 1; target !== null && figures && pass < PASSES; pass += 1) {
+    const off = target - figures.integrated;
+    if (!Number.isFinite(off) || Math.abs(off) < 0.05) break;
+    const level = Math.round(withinLevels(figures.level + off) * 100) / 100;
+    if (level === figures.level) break;
+    figures = await mixWhole({ ...doc, sound: { ...doc.sound, level } }, ticket, share(pass));
+  }
+  return figures;
+}
+
 self.onmessage = ({ data }: MessageEvent<SoundOrder>) => {
   switch (data.type) {
     case 'start':
@@ -164,5 +204,8 @@ self.onmessage = ({ data }: MessageEvent<SoundOrder>) => {
       break;
     case 'pause':
       epoch = -1;
+      break;
+    case 'measure':
+      void measure(data.piece, data.target, data.ticket).then((figures) => report({ type: 'measured', ticket: data.ticket, figures }));
   }
 };

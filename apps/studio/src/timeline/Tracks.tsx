@@ -6,6 +6,7 @@ import { currentPiece, useEditor } from '../open/editor';
 import { Text } from '../look/Text';
 import { ClipBlock } from './ClipBlock';
 import type { Column } from './columns';
+import { DoubledMarks } from './DoubledMarks';
 import { OwnSound } from './OwnSound';
 import { PauseBands } from './PauseBands';
 import { partInView, toPixels, toTime } from './scale';
@@ -48,6 +49,7 @@ export const Tracks = memo(function Tracks({ piece, columns, width, byId, zoom, 
           viewBottom={viewBottom}
         />
       ))}
+      <DoubledMarks columns={columns} zoom={zoom} />
       <Stretch zoom={zoom} width={width} />
       {show?.caught !== null && show?.caught !== undefined ? (
         <div

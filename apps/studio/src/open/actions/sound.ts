@@ -1,17 +1,20 @@
-import { apartBy, isHeard, keyTime, soundSpan } from '@flimzy/core/piece';
-import { points, valueOf } from '@flimzy/core/properties';
+import { apartBy, crossfadeRoom, isHeard, keyTime, seamAt, seamsOf, soundSpan } from '@flimzy/core/piece';
+import { points, sayFade, valueOf } from '@flimzy/core/properties';
 import { fromSeconds } from '@flimzy/core/time';
 import AudioLines from 'lucide-react-native/icons/audio-lines';
 import Link from 'lucide-react-native/icons/link';
 import Under from 'lucide-react-native/icons/speech';
+import Gauge from 'lucide-react-native/icons/gauge';
+import Blend from 'lucide-react-native/icons/blend';
 import FadeIn from 'lucide-react-native/icons/trending-up';
 import FadeOut from 'lucide-react-native/icons/trending-down';
 import Quieter from 'lucide-react-native/icons/volume-1';
 import Unlink from 'lucide-react-native/icons/unlink';
 import { say } from '../../look/Toast';
 import { edit, together, useEditor } from '../editor';
+import { useLengths } from '../lengths';
 import { openPanel } from '../panels';
-import { situation, targets } from '../situation';
+import { joinsBefore, situation, targets } from '../situation';
 import type { Action, Situation } from './action';
 import { any, withSelected } from './selected';
 
@@ -32,8 +35,6 @@ function bringAllInStep(): void {
   else together(`Bring ${steps.length} groups in step`, steps);
 }
 
-/** The fade that one touch gives, in flicks. */
-const FADE = fromSeconds(1);
 /** How much quieter a stretch is made by one touch (dB), and how long its slopes are, in flicks. */
 const QUIETER = -12;
 const SLOPE = fromSeconds(0.2);
@@ -45,7 +46,7 @@ function fade(field: 'fadeIn' | 'fadeOut'): void {
   const now = situation();
   const clips = now ? audible(now).map(({ clip }) => clip) : [];
   if (clips.length === 0) return say('Select a clip that is heard.');
-  const length = clips.every((clip) => valueOf(clip, field) > 0) ? 0 : FADE;
+  const length = clips.every((clip) => valueOf(clip, field) > 0) ? 0 : useLengths.getState().fade;
   edit('set', { clips: clips.map((clip) => clip.id), values: { [field]: length } });
 }
 
@@ -65,12 +66,35 @@ function quieterHere(): void {
   if (together('Quieter between in and out', steps)) say(`${Math.abs(QUIETER)} dB quieter between in and out.`);
 }
 
+/** Crossfades at the joins before the selected clips, or at all of the main track; taken away where all have one. What material is missing is said. */
+function crossfades(): void {
+  const now = situation();
+  if (!now) return;
+  const picked = joinsBefore(now);
+  const main = now.piece.tracks[0];
+  const joins = now.selected.length > 0 ? picked : main ? seamsOf(main) : [];
+  const clips = joins.filter((clip) => seamAt(now.piece, clip.id)?.handOver !== null);
+  if (clips.length === 0) return say('There is no join here at which sound changes hands.');
+  const { cross } = useLengths.getState();
+  if (clips.every((clip) => (clip.blend ?? 0) > 0)) return void edit('crossfade', { clips: clips.map((clip) => clip.id), length: 0 });
+  if (!edit('crossfade', { clips: clips.map((clip) => clip.id), length: cross })) return;
+  const rooms = clips.map((clip) => {
+    const seam = seamAt(now.piece, clip.id);
+    return seam ? crossfadeRoom(now.piece, seam) : 0;
+  });
+  const short = rooms.filter((room) => room < cross);
+  if (short.length === 0) return say(`${clips.length === 1 ? 'A crossfade' : `${clips.length} crossfades`} of ${sayFade(cross)}.`);
+  say(
+    `${short.length} of ${clips.length} ${clips.length === 1 ? 'join has' : 'joins have'} less material than ${sayFade(cross)}: as much as there is, from ${sayFade(Math.min(...short))}.`,
+  );
+}
+
 const wholePiece = () => useEditor.getState().session?.current.piece;
 
 /** Fades the whole piece at one end, or takes that away. */
 function fadeWhole(field: 'fadeIn' | 'fadeOut'): void {
   const sound = wholePiece()?.sound;
-  edit('setSound', { [field]: sound?.[field] ? 0 : FADE });
+  edit('setSound', { [field]: sound?.[field] ? 0 : useLengths.getState().fade });
 }
 
 function switchLimiter(): void {
@@ -84,7 +108,7 @@ export const SOUND: readonly Action[] = [
   {
     id: 'fade-in',
     group: 'Sound',
-    words: 'Fade the sound in, over a second; or take the fade away',
+    words: 'Fade the sound in; or take the fade away',
     caption: 'Fade in',
     icon: FadeIn,
     when: (s) => audible(s).length > 0,
@@ -93,11 +117,19 @@ export const SOUND: readonly Action[] = [
   {
     id: 'fade-out',
     group: 'Sound',
-    words: 'Fade the sound out, over a second; or take the fade away',
+    words: 'Fade the sound out; or take the fade away',
     caption: 'Fade out',
     icon: FadeOut,
     when: (s) => audible(s).length > 0,
     run: () => fade('fadeOut'),
+  },
+  {
+    id: 'crossfades',
+    group: 'Sound',
+    words: 'Crossfade at the joins before the selected clips, or at all joins; or take that away',
+    caption: 'Crossfade',
+    icon: Blend,
+    run: crossfades,
   },
   {
     id: 'quieter',
@@ -118,16 +150,25 @@ export const SOUND: readonly Action[] = [
     run: () => openPanel({ name: 'under', track: null }),
   },
   {
+    id: 'loudness',
+    group: 'Sound',
+    words: 'Loudness: measure the piece, bring it or the selected clips to a target',
+    caption: 'Loudness',
+    icon: Gauge,
+    key: 'shift+u',
+    run: () => openPanel({ name: 'loudness' }),
+  },
+  {
     id: 'piece-fade-in',
     group: 'Sound',
-    words: 'Fade the whole piece in, over a second; or take that away',
+    words: 'Fade the whole piece in; or take that away',
     caption: 'Piece in',
     run: () => fadeWhole('fadeIn'),
   },
   {
     id: 'piece-fade-out',
     group: 'Sound',
-    words: 'Fade the whole piece out, over a second; or take that away',
+    words: 'Fade the whole piece out; or take that away',
     caption: 'Piece out',
     run: () => fadeWhole('fadeOut'),
   },
