@@ -39,7 +39,7 @@ export const unnest = defineEdit({
     const inner = plan.piece.nests?.[clip.media];
     if (!inner) throw new EditRefused(`“${clip.name}” is not a nest.`);
     const own =
-      (['pan', 'fadeIn', 'fadeOut', 'envelope'] as const).find((name) => clip[name] !== undefined) ??
+      (['pan', 'fadeIn', 'fadeOut', 'envelope', 'covers'] as const).find((name) => clip[name] !== undefined) ??
       (underOf(clip, lane.track) && 'under');
     if (own)
       throw new EditRefused(`“${clip.name}” has a sound setting of its own (${propertyOf(own).label.toLowerCase()}). Take that off first.`);

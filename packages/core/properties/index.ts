@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Flicks } from '../time';
 import { backdrop } from './backdrop';
+import { covers as covered } from './covers';
 import { changes, valueAt, type Curve } from './curve';
 import { envelope } from './envelope';
 import { fadeIn, fadeInCurve, fadeOut, fadeOutCurve } from './fade';
@@ -14,6 +15,8 @@ import { under } from './under';
 export { changes, Ease, EASES, valueAt, type Curve } from './curve';
 export { Backdrop } from './backdrop';
 export { Fit } from './fit';
+export * as covers from './covers';
+export { type Cover } from './covers';
 export { FADE_MAX, FADES, sayFade } from './fade';
 export { LEVEL_MAX, LEVEL_MIN, sayLevel, withinLevels } from './level';
 export * as points from './points';
@@ -34,6 +37,7 @@ export const PROPERTIES = {
   fadeOutCurve,
   envelope,
   under,
+  covers: covered,
 } as const;
 
 export type PropertyName = keyof typeof PROPERTIES;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { SAMPLE_RATE } from '../time';
+import { SAMPLE_RATE, toSamples, type Flicks } from '../time';
 
 /** Samples of which one loudness is kept: 100 ms. */
 export const LOUDNESS_STEP = SAMPLE_RATE / 10;
@@ -30,4 +30,20 @@ export const keptLoudness = (power: number) => Math.round(Math.max(SILENT, lufs(
 export function energyAt({ loudness }: Hearing, step: number): number {
   const kept = loudness[step];
   return kept === undefined || kept <= SILENT * 10 ? 0 : powerOf(kept / 10);
+}
+
+/** How far around a stretch its surroundings reach, in steps: 2 s. */
+const NEARBY = 20;
+
+/** The level (dB under full scale) at which a tone on both sides is as loud as the sound around a stretch of a material (flicks); −20 where nothing is known. */
+export function levelAround(media: string, from: Flicks, to: Flicks, hearing: HearingReader): number {
+  const heard = hearing(media);
+  if (!heard) return -20;
+  const step = (at: Flicks) => Math.floor(toSamples(at) / LOUDNESS_STEP);
+  const energies: number[] = [];
+  for (let k = step(from) - NEARBY; k <= step(to) + NEARBY; k += 1) energies.push(energyAt(heard, k));
+  const loud = energies.filter((one) => one > powerOf(-60));
+  if (loud.length === 0) return -20;
+  // A tone of 1 kHz on both sides has the loudness of its level.
+  return Math.round(Math.max(-60, Math.min(-3, lufs(loud.reduce((sum, one) => sum + one, 0) / loud.length))));
 }

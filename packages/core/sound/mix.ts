@@ -2,6 +2,7 @@ import { heardTracks, materialStart, pieceLength, type Piece, type Timeline, typ
 import { valueOf } from '../properties';
 import { toSamples, type Flicks } from '../time';
 import { reachOf, through, type Processor, type SoundSource } from './chain';
+import { coverer } from './cover';
 import { ducker, type DuckLines } from './ducking';
 import { balance, fader, fadeWhole, sides } from './fader';
 import { limiter } from './limiter';
@@ -10,7 +11,7 @@ import { silence, type PcmReader, type Stereo } from './stereo';
 
 /** What is done to a clip's sound, in order. A new processor of clips is one line here. */
 function clipChain(one: Sounding, origin: Flicks, lines: DuckLines | undefined): Processor[] {
-  return [fader(one, origin), ...ducker(lines?.get(one.clip.id), origin), ...balance(0, valueOf(one.clip, 'pan'))];
+  return [...coverer(one), fader(one, origin), ...ducker(lines?.get(one.clip.id), origin), ...balance(0, valueOf(one.clip, 'pan'))];
 }
 
 /** What is done to all that sounds on a track. */

@@ -148,12 +148,18 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
         { fit: flag ? 'fit' : 'fill', backdrop: a % 2 ? 'blur' : 'black' },
         { level: (a % 72) - 60, pan: ((b % 5) - 2) / 2, fadeIn: c * 1_000_000, fadeInCurve: flag ? 'even' : 'slowStart' },
         { opacity: flag ? 1 : (a % 11) / 10 },
-        flag
+        c % 8 === 3
           ? {
-              envelope: { keys: [0, 1, 2].map((n) => ({ at: (b + n * (1 + c)) * 1_000_000, value: -n * 6, ease: 'even' })) },
-              fadeOut: a * 1_000_000,
+              covers: [
+                { from: b * 1_000_000, to: (b + 30) * 1_000_000, with: (['tone', 'garble', 'silence'] as const)[a % 3], level: -20 },
+              ],
             }
-          : { opacity: { keys: [0, 1, 2].map((n) => ({ at: (b + n * (1 + c)) * 100_000, value: n / 2, ease: 'slowBoth' })) } },
+          : flag
+            ? {
+                envelope: { keys: [0, 1, 2].map((n) => ({ at: (b + n * (1 + c)) * 1_000_000, value: -n * 6, ease: 'even' })) },
+                fadeOut: a * 1_000_000,
+              }
+            : { opacity: { keys: [0, 1, 2].map((n) => ({ at: (b + n * (1 + c)) * 100_000, value: n / 2, ease: 'slowBoth' })) } },
       ][c % 4],
     },
     setMark: { place: {}, id: marker, change: { time, note: 'moved' } },

@@ -1,9 +1,10 @@
+import { CoverPanel } from './CoverPanel';
 import { LoudnessPanel } from './LoudnessPanel';
 import { PausesPanel } from './PausesPanel';
 import { UnderPanel } from './UnderPanel';
 import { usePanel } from '../open/panels';
 
-const DOCKED: readonly string[] = ['loudness', 'pauses', 'under'];
+const DOCKED: readonly string[] = ['cover', 'loudness', 'pauses', 'under'];
 
 /** Whether a panel is open that stands beside the timeline and not over it. */
 export const useDocked = () => usePanel((s) => s.panel !== null && DOCKED.includes(s.panel.name));
@@ -12,6 +13,7 @@ export const useDocked = () => usePanel((s) => s.panel !== null && DOCKED.includ
 export function Docked() {
   return (
     <>
+      <CoverPanel />
       <LoudnessPanel />
       <PausesPanel />
       <UnderPanel />

@@ -9,6 +9,7 @@ export type Panel =
   | { name: 'search' }
   | { name: 'markers' }
   | { name: 'pauses' }
+  | { name: 'cover' }
   | { name: 'loudness' }
   | { name: 'under'; track: string | null }
   | { name: 'more' }

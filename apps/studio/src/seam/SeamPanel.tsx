@@ -15,7 +15,7 @@ import { FigureField } from '../look/Field';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
 import { Wheel } from '../look/Wheel';
-import { useLoop } from './loop';
+import { useLoop } from '../open/loop';
 import { Frames, LoopPicture } from './SeamFrames';
 import { SeamSound } from './SeamSound';
 

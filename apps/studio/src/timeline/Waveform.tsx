@@ -7,6 +7,7 @@ import Svg, { Path } from 'react-native-svg';
 import { useHearing } from '../material/hearing';
 import { binFor, usePeaks, waveformPath } from '../material/peaks';
 import { useDuckLine } from '../open/ducking';
+import { CoverMarks } from './CoverMarks';
 import { SpeechMarks } from './SpeechMarks';
 import { toTime } from './scale';
 
@@ -48,6 +49,7 @@ export const Waveform = memo(function Waveform({ clip, there, heard, from, width
     <Svg width={width} height={height} style={{ position: 'absolute', top: viewTop, left: 0 }} pointerEvents="none">
       <Path d={outline} fill={colour} transform="translate(3 0)" />
       {hearing ? <SpeechMarks speech={hearing.speech} first={first} height={height} zoom={zoom} /> : null}
+      <CoverMarks clip={clip} first={first} width={width} height={height} zoom={zoom} />
       {over ? <Path d={over} fill="var(--c-warn)" opacity={0.75} transform="translate(3 0)" /> : null}
     </Svg>
   );

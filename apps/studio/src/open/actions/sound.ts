@@ -6,6 +6,7 @@ import Link from 'lucide-react-native/icons/link';
 import Under from 'lucide-react-native/icons/speech';
 import Gauge from 'lucide-react-native/icons/gauge';
 import Blend from 'lucide-react-native/icons/blend';
+import Bleep from 'lucide-react-native/icons/megaphone-off';
 import FadeIn from 'lucide-react-native/icons/trending-up';
 import FadeOut from 'lucide-react-native/icons/trending-down';
 import Quieter from 'lucide-react-native/icons/volume-1';
@@ -157,6 +158,16 @@ export const SOUND: readonly Action[] = [
     icon: Gauge,
     key: 'shift+u',
     run: () => openPanel({ name: 'loudness' }),
+  },
+  {
+    id: 'cover',
+    group: 'Sound',
+    words: 'Cover a word of the selected clip: with a tone, silence, or garbled',
+    caption: 'Cover',
+    icon: Bleep,
+    key: 'shift+k',
+    when: (s) => s.selected.length === 1 && audible(s).length === 1,
+    run: () => openPanel({ name: 'cover' }),
   },
   {
     id: 'piece-fade-in',

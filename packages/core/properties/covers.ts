@@ -1,0 +1,66 @@
+import { z } from 'zod';
+import { FLICKS_PER_SECOND, type Flicks } from '../time';
+import { defineProperty } from './property';
+
+/** The most covers on one clip. */
+const MOST = 200;
+
+/** A stretch of a clip's sound that something covers; the picture stays. */
+export const Cover = z
+  .object({
+    /** Where, in flicks of the material, so that cutting the clip does not move it. */
+    from: z.number().int(),
+    to: z.number().int(),
+    with: z.enum(['silence', 'tone', 'garble']),
+    /** How loud a tone is, in dB under full scale before the clip's own level. */
+    level: z.number().min(-60).max(0),
+  })
+  .refine(({ from, to }) => to > from, 'a cover ends after it begins');
+export type Cover = z.infer<typeof Cover>;
+
+const inOrder = (list: readonly Cover[]) => list.every((one, i) => i === 0 || one.from >= (list[i - 1] as Cover).to);
+
+const schema = z.union([z.literal('none'), z.array(Cover).min(1).max(MOST).refine(inOrder, 'covers are in order and apart')]);
+export type Covers = z.infer<typeof schema>;
+
+/** The covers of a clip, in order. */
+export const listOf = (covers: Covers): readonly Cover[] => (covers === 'none' ? [] : covers);
+
+const coversOf = (list: readonly Cover[]): Covers => (list.length === 0 ? 'none' : [...list].sort((a, b) => a.from - b.from));
+
+export const NAMES: Record<Cover['with'], string> = { silence: 'silence', tone: 'a tone', garble: 'garbled' };
+
+/** With one more, or one changed (by its number), as far as its neighbours leave room; null when there is none. */
+export function withCover(covers: Covers, cover: Cover, n: number | null): Covers | null {
+  const others = listOf(covers).filter((_, i) => i !== n);
+  const least = Math.max(-Infinity, ...others.filter((one) => one.from <= cover.from).map((one) => one.to));
+  const most = Math.min(Infinity, ...others.filter((one) => one.from > cover.from).map((one) => one.from));
+  const [from, to] = [Math.max(cover.from, least), Math.min(cover.to, most)];
+  return to > from ? coversOf([...others, { ...cover, from, to }]) : null;
+}
+
+export const withoutCover = (covers: Covers, n: number): Covers => coversOf(listOf(covers).filter((_, i) => i !== n));
+
+/** The number of the cover at a moment of the material, or of the nearest within a reach; −1 for none. */
+export function coverAt(covers: Covers, moment: Flicks, reach = FLICKS_PER_SECOND): number {
+  const away = listOf(covers).map(({ from, to }) => Math.max(0, from - moment, moment - to));
+  const nearest = Math.min(Infinity, ...away);
+  return nearest <= reach ? away.indexOf(nearest) : -1;
+}
+
+/** What covers stretches of a clip's sound. */
+export const covers = defineProperty({
+  schema,
+  plain: 'none',
+  always: false,
+  side: 'sound',
+  label: 'Covered',
+  keys: false,
+  say: (value) => (value === 'none' ? 'nothing' : `${value.length} ${value.length === 1 ? 'place' : 'places'}`),
+  title: (value, clips) =>
+    value === 'none'
+      ? `Nothing covered on ${clips}`
+      : value.length === 1
+        ? `Cover a stretch of ${clips}`
+        : `Cover ${value.length} stretches of ${clips}`,
+});

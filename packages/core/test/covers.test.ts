@@ -1,0 +1,82 @@
+import { covers } from '../properties';
+import { mix, type PcmReader } from '../sound';
+import { frameLength, fromSeconds } from '../time';
+import { addFrames, does, emptyPiece, VIDEO } from './making';
+
+const F = frameLength({ num: 30, den: 1 });
+const S = 48_000;
+
+/** Material of a tone of 300 Hz at 0.3. */
+const read: PcmReader = (_, from, count) => {
+  const left = Float32Array.from({ length: count }, (_u, i) => 0.3 * Math.sin((2 * Math.PI * 300 * (from + i)) / S));
+  return { left, right: left };
+};
+const rms = (samples: Float32Array) => Math.sqrt(samples.reduce((sum, one) => sum + one * one, 0) / samples.length);
+/** How much of a frequency is in some samples. */
+const share = (samples: Float32Array, frequency: number) => {
+  let [re, im] = [0, 0];
+  samples.forEach((one, i) => {
+    re += one * Math.cos((2 * Math.PI * frequency * i) / S);
+    im += one * Math.sin((2 * Math.PI * frequency * i) / S);
+  });
+  return (2 * Math.hypot(re, im)) / samples.length;
+};
+
+const piece = addFrames(emptyPiece(), VIDEO, 30, 120); // its material begins at 1 s
+const clip = piece.tracks[0]!.clips[0]!;
+const covered = (kind: 'silence' | 'tone' | 'garble') =>
+  does(piece, 'set', { clips: [clip.id], values: { covers: [{ from: fromSeconds(2), to: fromSeconds(2.5), with: kind, level: -20 }] } });
+
+describe('a covered stretch', () => {
+  it('is silent, or a tone of the level asked for, and nothing else is touched', () => {
+    const plain = mix(piece, 0, 4 * S, read).left;
+    for (const kind of ['silence', 'tone', 'garble'] as const) {
+      const { left } = mix(covered(kind), 0, 4 * S, read);
+      expect(Buffer.compare(Buffer.from(left.slice(0, S).buffer), Buffer.from(plain.slice(0, S).buffer))).toBe(0);
+      expect(Buffer.compare(Buffer.from(left.slice(1.5 * S).buffer), Buffer.from(plain.slice(1.5 * S).buffer))).toBe(0);
+      const middle = left.slice(1.1 * S, 1.4 * S);
+      expect(share(middle, 1000)).toBeCloseTo(kind === 'tone' ? 0.1 : 0, 2);
+      if (kind !== 'garble') expect(share(middle, 300)).toBeCloseTo(0, 3);
+      if (kind === 'silence') expect(rms(middle)).toBe(0);
+      if (kind === 'garble') expect(rms(middle)).toBeGreaterThan(0.15);
+      const steps = left.slice(0.9 * S, 1.6 * S).map((one, i, all) => (i === 0 ? 0 : Math.abs(one - all[i - 1]!)));
+      expect(Math.max(...steps)).toBeLessThan(0.03); // it comes and goes without a click
+    }
+  });
+
+  it('turned round, no longer holds what was said: it does not follow the sound it covers', () => {
+    const speech: PcmReader = (_, from, count) => {
+      const left = Float32Array.from({ length: count }, (_u, i) => Math.sin(((from + i) / 900) ** 2 / 40) * 0.3);
+      return { left, right: left };
+    };
+    const [plain, garbled] = [mix(piece, 52_800, 67_200, speech).left, mix(covered('garble'), 52_800, 67_200, speech).left];
+    const alike = plain.reduce((sum, one, i) => sum + one * garbled[i]!, 0) / (rms(plain) * rms(garbled) * plain.length);
+    expect(Math.abs(alike)).toBeLessThan(0.2);
+  });
+
+  it('stays where it is in the material when the clip is split, trimmed and moved, and mixes the same in parts', () => {
+    const one = covered('garble');
+    const split = does(one, 'split', { clips: [clip.id], at: 36 * F });
+    const whole = mix(one, 0, 4 * S, read).left;
+    expect([...mix(split, 0, 4 * S, read).left]).toEqual([...whole]);
+    const [a, b] = [mix(one, 0, 55_555, read).left, mix(one, 55_555, 4 * S, read).left];
+    expect(Buffer.compare(Buffer.concat([Buffer.from(a.buffer), Buffer.from(b.buffer)]), Buffer.from(whole.buffer))).toBe(0);
+    const trimmed = does(covered('silence'), 'trim', { clip: clip.id, edge: 'head', to: 15 * F, rest: 'follow' });
+    expect(rms(mix(trimmed, 28_800, 43_200, read).left)).toBe(0);
+  });
+
+  it('can be changed, moved and taken back, keeps out of its neighbours, and is refused upside down', () => {
+    const first = { from: 100, to: 200, with: 'tone' as const, level: -20 };
+    const two = covers.withCover([first], { ...first, from: 150, to: 400 }, null)!;
+    expect(covers.listOf(two).map(({ from, to }) => [from, to])).toEqual([
+      [100, 200],
+      [200, 400],
+    ]);
+    expect(covers.withCover(two, { ...first, from: 120, to: 180 }, null)).toBeNull();
+    expect(covers.listOf(covers.withCover(two, { ...first, to: 190 }, 0)!)[0]!.to).toBe(190);
+    expect(covers.withoutCover([first], 0)).toBe('none');
+    expect(covers.coverAt(two, 390, 0)).toBe(1);
+    expect(() => does(piece, 'set', { clips: [clip.id], values: { covers: [{ ...first, to: 50 }] } })).toThrow();
+    expect(does(covered('tone'), 'set', { clips: [clip.id], values: { covers: 'none' } }).tracks[0]!.clips[0]!.covers).toBeUndefined();
+  });
+});
