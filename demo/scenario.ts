@@ -58,6 +58,9 @@ const MUSIC_UNDER: TogetherStep = {
   params: { track: 'sound-1', set: { role: 'music', under: { ...UNDER, below: 14 } } },
 };
 
+/** The whole louder by so many dB: spoken pieces to about −16 LUFS, the limiter with little to do. */
+const louder = (level: number): TogetherStep => ({ name: 'setSound', params: { level } });
+
 export const PIECES: readonly DemoPiece[] = [
   {
     id: 'demo-first-flight',
@@ -87,7 +90,7 @@ export const PIECES: readonly DemoPiece[] = [
       { media: 'demo-finished-kite', from: 0, frames: 60 },
       { media: 'demo-fair-wind', track: 'sound-1', at: 0, from: 0, frames: 435, level: -9 },
     ],
-    then: [() => MUSIC_UNDER],
+    then: [() => MUSIC_UNDER, () => louder(8.5)],
   },
   {
     id: 'demo-kite-in-layers',
@@ -104,6 +107,7 @@ export const PIECES: readonly DemoPiece[] = [
     ],
     then: [
       () => MUSIC_UNDER,
+      () => louder(5),
       (piece) => ({ name: 'detach', params: { clips: [nth(piece, 2)] } }),
       (piece) => ({ name: 'soundEdge', params: { clip: nth(piece, 4), edge: 'head', to: frameStart(310, piece.format.rate) } }),
       () => ({ name: 'addTrack', params: { kind: 'picture', name: 'Over' } }),

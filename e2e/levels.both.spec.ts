@@ -125,6 +125,15 @@ test('in the mixing view a track is made quieter by its fader, and its meter mov
     )
     .toBeGreaterThan(0.001);
   await expect(page.getByTestId('loudness')).toContainText(/all −\d/);
+  await expect(page.getByTestId('loudness')).toContainText('say which track is music');
+  await doAction(page, 'under');
+  await press(page.getByTestId('under-switch'));
+  await page.keyboard.press('Escape');
+  const lean = page.getByTestId('lean');
+  await lean.focus();
+  for (let i = 0; i < 4; i += 1) await lean.press('ArrowRight');
+  await expect.poll(async () => (await pieceOf(page)).sound?.lean).toBe(2);
+  await expect(page.getByTestId('lean-words')).toHaveText('music 2.0 dB softer');
   await press(page.getByTestId('play'));
   await doAction(page, 'mix');
   await expect(page.getByTestId('faders')).toHaveCount(0);

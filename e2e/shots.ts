@@ -41,7 +41,16 @@ async function loudness(page: Page): Promise<void> {
   await page.getByTestId('loudness-reading').waitFor({ timeout: 60_000 });
 }
 
-const history = (page: Page) => press(page.getByTestId('history'));
+/** A word of the talk covered, magnified. */
+async function cover(page: Page): Promise<void> {
+  await goTo(page, '4.00');
+  await touch(page, 'Hilltop');
+  await press(page.getByTestId('more'));
+  await press(page.getByTestId('do-cover'));
+  await press(page.getByTestId('cover-new'));
+  await page.getByTestId('magnified').waitFor();
+  await page.waitForTimeout(600);
+}
 
 async function pauses(page: Page): Promise<void> {
   await goTo(page, '2.00');
@@ -120,10 +129,10 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
   },
   'sound-phone': { at: FIRST, before: shaped },
   'loudness-phone': { at: FIRST, before: loudness },
+  'cover-phone': { at: FIRST, before: cover },
   'under-phone': { at: TALK, before: under },
   'mixing-phone': { at: LAYERS, before: mixing },
   'mixing-wide': { at: LAYERS, wide: true, before: mixing },
-  'history-phone': { at: LAYERS, before: history },
   'nest-phone': {
     at: LAYERS,
     before: async (page) => {

@@ -7,23 +7,27 @@ import { defineEdit } from './edit';
 export const setSound = defineEdit({
   params: z.object({
     level: PieceSound.shape.level,
+    lean: PieceSound.shape.lean,
     fadeIn: PieceSound.shape.fadeIn,
     fadeOut: PieceSound.shape.fadeOut,
     limited: z.boolean().optional(),
   }),
-  title: ({ level, fadeIn, fadeOut, limited }) => {
+  title: ({ level, lean, fadeIn, fadeOut, limited }) => {
     if (level !== undefined) return `Level of the piece ${sayLevel(level)}`;
+    if (lean !== undefined)
+      return lean === 0 ? 'Lean neither way' : `Lean towards ${lean > 0 ? 'speech' : 'music'}: ${Math.abs(lean).toFixed(1)} dB`;
     if (fadeIn !== undefined) return `Fade the piece in: ${sayFade(fadeIn)}`;
     if (fadeOut !== undefined) return `Fade the piece out: ${sayFade(fadeOut)}`;
     return limited === false ? 'Switch the limiter off' : 'Switch the limiter on';
   },
-  apply(draft, { level, fadeIn, fadeOut, limited }) {
+  apply(draft, { level, lean, fadeIn, fadeOut, limited }) {
     const sound: PieceSound = { ...draft.sound };
     if (level !== undefined) sound.level = level || undefined;
+    if (lean !== undefined) sound.lean = lean || undefined;
     if (fadeIn !== undefined) sound.fadeIn = fadeIn || undefined;
     if (fadeOut !== undefined) sound.fadeOut = fadeOut || undefined;
     if (limited !== undefined) sound.unlimited = limited ? undefined : true;
-    for (const field of ['level', 'fadeIn', 'fadeOut', 'unlimited'] as const)
+    for (const field of ['level', 'lean', 'fadeIn', 'fadeOut', 'unlimited'] as const)
       if (sound[field] === undefined) Reflect.deleteProperty(sound, field);
     if (Object.keys(sound).length > 0) draft.sound = sound;
     else delete draft.sound;

@@ -74,6 +74,11 @@ export function underOf(clip: Clip, track: Track): Under | null {
   return clip.under === undefined || clip.under === 'track' ? (track.under ?? null) : clip.under;
 }
 
+/** Whether a track is said to be music, or makes way for speech as music does: what a piece leans towards or away from. */
+export function isMusicTrack(track: Track): boolean {
+  return track.role === 'music' || (track.role === undefined && track.under !== undefined);
+}
+
 /** The tracks of a timeline that are heard: all that are not muted, or only those on solo when there are any. */
 export function heardTracks(timeline: Timeline): Track[] {
   const solo = timeline.tracks.filter((track) => track.solo);

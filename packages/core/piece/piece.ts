@@ -19,10 +19,15 @@ export type PieceFormat = z.infer<typeof PieceFormat>;
 
 export const PieceName = z.string().trim().min(1, 'A piece needs a name.').max(120, 'A name has at most 120 letters.');
 
+/** How far a piece can be leaned towards speech or music, in dB. */
+export const LEAN_MAX = 12;
+
 /** What is done to the sound of the whole piece. Fields that are missing stand for the plain case. */
 export const PieceSound = z.object({
   /** How loud the whole is made, before its fades and its limiter, in dB. */
   level: z.number().min(LEVEL_MIN).max(LEVEL_MAX).optional(),
+  /** How much softer music is made everywhere, towards speech; below 0 louder. dB. */
+  lean: z.number().min(-LEAN_MAX).max(LEAN_MAX).optional(),
   /** How long the whole comes in at its start and goes at its end, in flicks. */
   fadeIn: z.number().int().min(0).max(FADE_MAX).optional(),
   fadeOut: z.number().int().min(0).max(FADE_MAX).optional(),

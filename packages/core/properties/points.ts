@@ -60,3 +60,6 @@ export function simplified(curve: Curve, within: number): Curve {
   }
   return curveOf(keys);
 }
+
+/** The same points so many flicks of the material later. */
+export const moved = (curve: Curve, by: Flicks): Curve => curveOf(pointsOf(curve).map((key) => ({ ...key, at: key.at + Math.round(by) })));

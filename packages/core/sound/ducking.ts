@@ -2,6 +2,7 @@ import {
   findClip,
   heardTracks,
   isHeard,
+  isMusicTrack,
   keyTime,
   materialStart,
   sampleShift,
@@ -15,7 +16,6 @@ import {
 } from '../piece';
 import type { Under } from '../properties';
 import { firstWhere, FLICKS_PER_SAMPLE, toSamples, type Flicks } from '../time';
-import type { Processor } from './chain';
 import { materialGain } from './gain';
 import { energyAt, LOUDNESS_STEP, lufs, type HearingReader } from './hearing';
 import { gainOf } from './stereo';
@@ -271,22 +271,6 @@ export function duckAt(line: readonly DuckPoint[], at: Flicks): number {
   return before.db + ((after.db - before.db) * (at - before.at)) / (after.at - before.at);
 }
 
-/** What a line does to its clip's sound. `origin`: where the clip's timeline begins on the one whose samples are counted, in flicks. */
-export function ducker(line: readonly DuckPoint[] | undefined, origin: Flicks): Processor[] {
-  if (!line || line.every((point) => point.db === 0)) return [];
-  return [
-    {
-      before: 0,
-      after: 0,
-      process(input, from) {
-        const gain = Float32Array.from(input.left, (_, i) => gainOf(duckAt(line, (from + i) * FLICKS_PER_SAMPLE - origin)));
-        const by = (samples: Float32Array) => samples.map((one, i) => one * (gain[i] as number));
-        return { left: by(input.left), right: by(input.right) };
-      },
-    },
-  ];
-}
-
 /** How far speech stands over a clip that makes way for it, in LU, and how much of the time within 1 LU of what is asked, or further; null where nobody speaks over it. */
 export interface Clearance {
   over: number;
@@ -301,6 +285,7 @@ export function clearanceOf(piece: Piece, id: string, hearing: HearingReader): C
   if (!found || !under || !line) return null;
   const speech = speechOf(piece, found.timeline, hearing);
   const own = clipEnergy(found.clip, found.track, hearing);
+  const lean = isMusicTrack(found.track) ? (piece.sound?.lean ?? 0) : 0;
   let [voice, music, steps, kept] = [0, 0, 0, 0];
   for (const [step, power] of speech.energy) {
     const sounding = own(step) * gainOf(duckAt(line, (step + 0.5) * STEP)) ** 2;
@@ -309,7 +294,7 @@ export function clearanceOf(piece: Piece, id: string, hearing: HearingReader): C
     const ducked = (k: number) => own(k) * gainOf(duckAt(line, (k + 0.5) * STEP)) ** 2;
     const spoken = (k: number) => speech.energy.get(k) ?? 0;
     const both = (k: number) => (spoken(k) > 0 ? ducked(k) : 0);
-    if (lufs(around(spoken, step)) - lufs(around(both, step)) >= under.below - 1) kept += 1;
+    if (lufs(around(spoken, step)) - lufs(around(both, step)) + lean >= under.below - 1) kept += 1;
   }
-  return steps === 0 || music <= 0 ? null : { over: lufs(voice) - lufs(music), kept: kept / steps };
+  return steps === 0 || music <= 0 ? null : { over: lufs(voice) - lufs(music) + lean, kept: kept / steps };
 }

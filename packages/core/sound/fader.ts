@@ -1,32 +1,63 @@
 import { timelineAt } from '../piece';
 import { FLICKS_PER_SAMPLE, type Flicks } from '../time';
+import { valueOf } from '../properties';
 import type { Processor } from './chain';
+import { duckAt, type DuckPoint } from './ducking';
 import { gainCurve } from './gain';
 import type { Sounding } from './sounding';
 import { gainOf, type Stereo } from './stereo';
 
 const alone = (process: Processor['process']): Processor => ({ before: 0, after: 0, process });
 
+/** Samples from one gain that is worked out to the next, on a grid of the timeline; between them it goes evenly. */
+const GRID = 32;
+
+/** Sound times a curve of gain, worked out on the grid, and a factor for each side. */
+function shaped({ left, right }: Stereo, from: number, gain: (n: number) => number, toLeft: number, toRight: number): Stereo {
+  const count = left.length;
+  const [outLeft, outRight] = [new Float32Array(count), new Float32Array(count)];
+  let block = Math.floor(from / GRID);
+  let a = gain(block * GRID);
+  for (let i = 0; i < count; block += 1) {
+    const b = gain((block + 1) * GRID);
+    const step = (b - a) / GRID;
+    const last = Math.min(count, (block + 1) * GRID - from);
+    for (let k = from + i - block * GRID; i < last; i += 1, k += 1) {
+      const g = a + step * k;
+      outLeft[i] = (left[i] as number) * g * toLeft;
+      outRight[i] = (right[i] as number) * g * toRight;
+    }
+    a = b;
+  }
+  return { left: outLeft, right: outRight };
+}
+
 /**
- * A clip's level, envelope and fades, and its coming in and going out: the two sides of a crossfade sum to one where both have
- * material enough.
+ * A clip's level, envelope and fades, how far it is taken down under speech, where it stands between left and right, and its coming in
+ * and going out: the two sides of a crossfade sum to one where both have material enough.
  *
  * @param origin where the clip's timeline begins on the one whose samples are counted, in flicks
  */
-export function fader({ clip, start, end, silentAt, rampIn, rampOut }: Sounding, origin: Flicks): Processor {
+export function fader(
+  { clip, start, end: ends, silentAt, rampIn, rampOut }: Sounding,
+  origin: Flicks,
+  line?: readonly DuckPoint[],
+): Processor {
   const of = (moment: Flicks) => (timelineAt(clip, moment) + origin) / FLICKS_PER_SAMPLE;
-  const gain = gainCurve(clip, { start, end, of, unit: 1 / FLICKS_PER_SAMPLE });
+  const own = gainCurve(clip, { start, end: ends, of, unit: 1 / FLICKS_PER_SAMPLE });
+  const gain = line ? (n: number) => own(n) * gainOf(duckAt(line, n * FLICKS_PER_SAMPLE - origin)) : own;
+  const [toLeft, toRight] = sides(0, valueOf(clip, 'pan'));
   return alone((input, from) => {
-    const count = input.left.length;
-    const out = { left: new Float32Array(count), right: new Float32Array(count) };
-    for (let i = 0; i < count; i += 1) {
-      const n = from + i;
-      let g = gain(n);
-      if (n - start < rampIn) g *= (n - start) / rampIn;
-      if (silentAt - n < rampOut) g *= (silentAt - n) / rampOut;
-      out.left[i] = (input.left[i] as number) * g;
-      out.right[i] = (input.right[i] as number) * g;
-    }
+    const out = shaped(input, from, gain, toLeft, toRight);
+    const end = from + input.left.length;
+    const ramp = (first: number, last: number, share: (n: number) => number) => {
+      for (let n = Math.max(from, first); n < Math.min(end, last); n += 1) {
+        out.left[n - from] = (out.left[n - from] as number) * share(n);
+        out.right[n - from] = (out.right[n - from] as number) * share(n);
+      }
+    };
+    ramp(start, start + rampIn, (n) => (n - start) / rampIn);
+    ramp(silentAt - rampOut + 1, end, (n) => (silentAt - n) / rampOut);
     return out;
   });
 }
@@ -38,12 +69,17 @@ export function sides(level: number, pan: number): [left: number, right: number]
   return [pan > 0 ? other : gain, pan < 0 ? other : gain];
 }
 
-/** A level and a place between left and right, of a clip or of a track. */
+function scaled(samples: Float32Array, factor: number): Float32Array {
+  const out = new Float32Array(samples.length);
+  for (let i = 0; i < out.length; i += 1) out[i] = (samples[i] as number) * factor;
+  return out;
+}
+
+/** A level and a place between left and right, of a track or of the whole. */
 export function balance(level: number, pan: number): Processor[] {
   if (level === 0 && pan === 0) return [];
   const [left, right] = sides(level, pan);
-  const by = (samples: Float32Array, factor: number) => samples.map((one) => one * factor);
-  return [alone((input: Stereo) => ({ left: by(input.left, left), right: by(input.right, right) }))];
+  return [alone((input: Stereo) => ({ left: scaled(input.left, left), right: scaled(input.right, right) }))];
 }
 
 /** The fades of a whole piece. Samples. */

@@ -1,9 +1,9 @@
-import { heardTracks, materialStart, pieceLength, type Piece, type Timeline, type Track } from '../piece';
+import { heardTracks, isMusicTrack, materialStart, pieceLength, type Piece, type Timeline, type Track } from '../piece';
 import { valueOf } from '../properties';
 import { toSamples, type Flicks } from '../time';
 import { reachOf, through, type Processor, type SoundSource } from './chain';
 import { coverer } from './cover';
-import { ducker, type DuckLines } from './ducking';
+import type { DuckLines } from './ducking';
 import { balance, fader, fadeWhole, sides } from './fader';
 import { limiter } from './limiter';
 import { soundingClips, type Sounding } from './sounding';
@@ -11,11 +11,14 @@ import { silence, type PcmReader, type Stereo } from './stereo';
 
 /** What is done to a clip's sound, in order. A new processor of clips is one line here. */
 function clipChain(one: Sounding, origin: Flicks, lines: DuckLines | undefined): Processor[] {
-  return [...coverer(one), fader(one, origin), ...ducker(lines?.get(one.clip.id), origin), ...balance(0, valueOf(one.clip, 'pan'))];
+  return [...coverer(one), fader(one, origin, lines?.get(one.clip.id))];
 }
 
 /** What is done to all that sounds on a track. */
-const trackChain = (track: Track): Processor[] => balance(track.level ?? 0, track.pan ?? 0);
+const trackChain = (piece: Piece, track: Track): Processor[] => balance(levelOf(piece, track), track.pan ?? 0);
+
+/** How loud all that sounds on a track is made: its fader, and how far the piece leans away from music. dB. */
+const levelOf = (piece: Piece, track: Track) => (track.level ?? 0) - (isMusicTrack(track) ? (piece.sound?.lean ?? 0) : 0);
 
 /** What is done to the piece as a whole, last of all. */
 function pieceChain(piece: Piece, options: MixOptions = {}): Processor[] {
@@ -55,7 +58,7 @@ function mixTimeline(
 ): Stereo {
   const out = silence(to - from);
   for (const track of heardTracks(timeline)) {
-    const sound = through(trackChain(track), (first, last) => mixTrack(piece, track, origin, first, last, read, lines), from, to);
+    const sound = through(trackChain(piece, track), (first, last) => mixTrack(piece, track, origin, first, last, read, lines), from, to);
     if (!sound) continue;
     onTrack?.(track.id, sound, from);
     addInto(out, sound, 0);
@@ -66,7 +69,12 @@ function mixTimeline(
 /** What sounds on one track; null where nothing does. */
 function mixTrack(piece: Piece, track: Track, origin: Flicks, from: number, to: number, read: PcmReader, lines?: DuckLines): Stereo | null {
   const all = soundingClips(piece, track, from, to, origin);
-  if (all.length === 0) return null;
+  const [only] = all;
+  if (!only) return null;
+  if (all.length === 1 && only.start <= from && only.end >= to) {
+    const whole = through(clipChain(only, origin, lines), sourceOf(piece, only, origin, read, lines), from, to);
+    if (!whole || whole.left.length === to - from) return whole;
+  }
   const out = silence(to - from);
   for (const one of all) {
     const first = Math.max(from, one.start);
@@ -91,11 +99,21 @@ function sourceOf(piece: Piece, { clip, shift }: Sounding, origin: Flicks, read:
 }
 
 function addInto(out: Stereo, sound: Stereo, place: number): void {
-  const count = Math.min(sound.left.length, out.left.length - place);
-  for (let i = 0; i < count; i += 1) {
-    out.left[place + i] = (out.left[place + i] as number) + (sound.left[i] as number);
-    out.right[place + i] = (out.right[place + i] as number) + (sound.right[i] as number);
+  addSide(out.left, sound.left, place);
+  addSide(out.right, sound.right, place);
+}
+
+function addSide(out: Float32Array, sound: Float32Array, place: number): void {
+  const count = Math.min(sound.length, out.length - place);
+  const fours = count - (count % 4);
+  // Four at a time takes half as long: going round costs more than adding.
+  for (let i = 0, k = place; i < fours; i += 4, k += 4) {
+    out[k] = (out[k] as number) + (sound[i] as number);
+    out[k + 1] = (out[k + 1] as number) + (sound[i + 1] as number);
+    out[k + 2] = (out[k + 2] as number) + (sound[i + 2] as number);
+    out[k + 3] = (out[k + 3] as number) + (sound[i + 3] as number);
   }
+  for (let i = fours; i < count; i += 1) out[place + i] = (out[place + i] as number) + (sound[i] as number);
 }
 
 /** The stretches of media items that are heard in [from, to), within nests too: what must be fetched before mixing. Samples. */
@@ -139,7 +157,7 @@ export function heardAt(piece: Piece, sample: number): Heard[] {
 function heardIn(piece: Piece, timeline: Timeline, origin: Flicks, sample: number, way: string, so: [number, number]): Heard[] {
   return heardTracks(timeline).flatMap((track) =>
     soundingClips(piece, track, sample, sample + 1, origin).flatMap((one) => {
-      const [clip, whole] = [sides(one.clip.level, valueOf(one.clip, 'pan')), sides(track.level ?? 0, track.pan ?? 0)];
+      const [clip, whole] = [sides(one.clip.level, valueOf(one.clip, 'pan')), sides(levelOf(piece, track), track.pan ?? 0)];
       const [left, right] = [so[0] * clip[0] * whole[0], so[1] * clip[1] * whole[1]];
       const nest = piece.nests?.[one.clip.media];
       if (nest) return heardIn(piece, nest, origin + materialStart(one.clip), sample, `${way}${one.clip.id}/`, [left, right]);

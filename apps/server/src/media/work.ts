@@ -98,13 +98,13 @@ export async function listenToMedia(
   } catch (error) {
     store.setWork(id, null);
     if (signal.aborted) throw new Stopped('the server is closing');
-    await store.update(id, { ...sentenceFor(error, row), complete: true });
+    await store.update(id, { ...sentenceFor(error, row, 'What is heard in '), complete: true });
     onFailure(error);
   }
 }
 
 /** What is said of an item whose work failed. One that could be used already stays so. */
-function sentenceFor(error: unknown, row: MediaRow): Pick<MediaRow, 'status' | 'error'> {
+function sentenceFor(error: unknown, row: MediaRow, part = 'The filmstrip of '): Pick<MediaRow, 'status' | 'error'> {
   const status = row.status === 'ready' ? 'ready' : 'failed';
   if (error instanceof ProblemError) return { status, error: error.message };
   if (isDiskFull(error))
@@ -112,7 +112,7 @@ function sentenceFor(error: unknown, row: MediaRow): Pick<MediaRow, 'status' | '
       status,
       error: `The disk of the server is full, so “${row.fileName}” could not be prepared. Free some space, then try again.`,
     };
-  const what = status === 'ready' ? 'The filmstrip, or what is heard, of ' : '';
+  const what = status === 'ready' ? part : '';
   return { status, error: `${what}“${row.fileName}” could not be prepared: the server ran into an error of its own. Try again.` };
 }
 

@@ -16,6 +16,8 @@ export interface LoudnessFigures {
   shortTerm: number;
   integrated: number;
   peak: number;
+  /** How much the limiter takes away just now, in dB. */
+  limited: number;
 }
 
 /** How loud a whole piece is. */

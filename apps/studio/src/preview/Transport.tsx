@@ -12,6 +12,7 @@ import type { LoudnessFigures } from '../open/engine';
 import { currentPiece, moveTo, step, togglePlay, useEditor, useFormat, usePiece } from '../open/editor';
 import { IconButton } from '../look/Button';
 import { Text } from '../look/Text';
+import { Lean } from './Lean';
 import { say } from '../look/Toast';
 
 /** Play and pause: round, and the warm colour while it is live. */
@@ -132,6 +133,10 @@ export function LoudnessLine() {
       <Text kind="small" className={`font-mono ${figures && figures.peak > -1 ? 'text-warn' : ''}`}>
         peak {say(figures?.peak)} dBTP
       </Text>
+      <Text kind="small" className="font-mono" testID="limiter-work">
+        limiter {figures && figures.limited >= 0.05 ? `−${figures.limited.toFixed(1)} dB` : '–'}
+      </Text>
+      <Lean />
     </View>
   );
 }

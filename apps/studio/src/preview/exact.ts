@@ -181,7 +181,8 @@ export class ExactEngine implements PreviewEngine {
   }
 
   loudness(): LoudnessFigures | null {
-    return this.heardNow().block?.loudness ?? null;
+    const { block } = this.heardNow();
+    return block ? { ...block.loudness, limited: block.limited } : null;
   }
 
   measure(piece: Piece, target: number | null, onProgress: (share: number) => void): Promise<Measured> {

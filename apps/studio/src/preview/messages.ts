@@ -62,8 +62,10 @@ export interface Levels {
   at: number;
   step: number;
   tracks: Record<string, number[]>;
+  /** How much the limiter took away at most, in dB. */
+  limited: number;
   /** Loudness at the end of it. */
-  loudness: LoudnessFigures;
+  loudness: Omit<LoudnessFigures, 'limited'>;
 }
 
 /** From the sound worker: enough is mixed to begin. */

@@ -126,8 +126,10 @@ async function play(from: number, mine: number): Promise<void> {
     await Promise.all([gather(doc, at, at + BLOCK), heard.want(doc, origin)]);
     if (epoch !== mine) return;
     const tracks: Record<string, number[]> = {};
+    let least = 1;
     const sound = mix(doc, at, at + BLOCK, read, {
       lines: duckLines(doc, heard.reader),
+      limited: (gain) => (least = Math.min(least, gain)),
       track: (id, one, first) => (tracks[id] = peaksOf(one, at - first)),
     });
     for (let i = 0; i < BLOCK; i += 1) {
@@ -138,7 +140,7 @@ async function play(from: number, mine: number): Promise<void> {
     meter.push(sound);
     const { momentary, shortTerm, integrated, peak } = meter;
     const loudness = { momentary, shortTerm, integrated, peak };
-    report({ type: 'levels', epoch: mine, at: written, step: STEP, tracks, loudness });
+    report({ type: 'levels', epoch: mine, at: written, step: STEP, tracks, limited: takenAway(least), loudness });
     written += BLOCK;
     Atomics.store(control, CONTROL.written, written);
     if (!told && (written >= BLOCK * 2 || at + BLOCK >= toSamples(pieceLength(doc)))) {
@@ -147,6 +149,9 @@ async function play(from: number, mine: number): Promise<void> {
     }
   }
 }
+
+/** What a gain takes away, in dB. */
+const takenAway = (gain: number) => Math.max(0, -20 * Math.log10(Math.max(1e-6, gain)));
 
 /** The piece that is measured now; another, or none, ends it. */
 let measuring = 0;
@@ -164,8 +169,7 @@ async function mixWhole(doc: Piece, ticket: number, onShare: (share: number) => 
     meter.push(mix(doc, at, to, read, { lines: duckLines(doc, heard.reader), limited: (gain) => (least = Math.min(least, gain)) }));
     onShare(to / length);
   }
-  const limited = -20 * Math.log10(Math.max(1e-6, least));
-  return { integrated: meter.integrated, peak: meter.peak, limited, level: doc.sound?.level ?? 0 };
+  return { integrated: meter.integrated, peak: meter.peak, limited: takenAway(least), level: doc.sound?.level ?? 0 };
 }
 
 /** Passes in which a level is looked for that brings a piece to a loudness: what the limiter takes away is only known afterwards. */

@@ -1,6 +1,6 @@
 import { apartBy } from '@flimzy/core/piece';
 import { ACTIONS } from '../../src/open/actions';
-import { redo, undo, useEditor } from '../../src/open/editor';
+import { edit, redo, undo, useEditor } from '../../src/open/editor';
 import { usePanel } from '../../src/open/panels';
 import { at, choose, clipAt, does, F, layout, offered, opened, piece, settle, undoTitle } from './opened';
 
@@ -78,6 +78,30 @@ describe('sound', () => {
     expect(clipAt(0)?.envelope).toBeUndefined();
     does('plain-envelope');
     expect(clip()?.envelope).toBeUndefined();
+  });
+
+  it('has its envelope copied to another clip, from where that begins, and simplified', () => {
+    choose(1);
+    const { from } = clip()!;
+    const keys = [0, 10, 20].map((n, i) => ({ at: from + n * F, value: [0, -2, -4][i]!, ease: 'even' as const }));
+    edit('set', { clips: [clip()!.id], values: { envelope: { keys } } });
+    does('copy-envelope');
+    choose(0);
+    does('paste-envelope');
+    expect(clipAt(0)?.envelope).toEqual({ keys: keys.map((key) => ({ ...key, at: key.at - from + clipAt(0)!.from })) });
+    does('simplify-envelope');
+    expect(clipAt(0)?.envelope).toMatchObject({ keys: [{ value: 0 }, { value: -4 }] });
+    expect(clipAt(1)?.envelope).toMatchObject({ keys: { length: 3 } });
+  });
+
+  it('gets crossfades at the joins that are selected, or at all, and loses them again', () => {
+    choose();
+    does('crossfades');
+    const blends = () => layout().map((_, n) => clipAt(n)?.blend);
+    expect(blends()).toEqual([undefined, 0.5 * 705_600_000, 0.5 * 705_600_000]);
+    choose(1);
+    does('crossfades');
+    expect(blends()).toEqual([undefined, undefined, 0.5 * 705_600_000]);
   });
 });
 

@@ -1,6 +1,8 @@
 import type { Action } from './action';
 import { CUTTING } from './cut';
+import { ENVELOPE } from './envelope';
 import { GOING } from './going';
+import { MIXING } from './mixing';
 import { MOVING } from './moving';
 import { PICTURE } from './picture';
 import { SELECTING } from './select';
@@ -12,7 +14,19 @@ import { VIEW } from './view';
 export { GROUPS, type Action, type Situation } from './action';
 
 /** Every action of the editor: a new one is one entry in one of these tables. */
-export const ACTIONS: readonly Action[] = [GOING, SELECTING, CUTTING, MOVING, PICTURE, SOUND, STRETCH, FURTHER, VIEW].flat();
+export const ACTIONS: readonly Action[] = [
+  GOING,
+  SELECTING,
+  CUTTING,
+  MOVING,
+  PICTURE,
+  SOUND,
+  ENVELOPE,
+  MIXING,
+  STRETCH,
+  FURTHER,
+  VIEW,
+].flat();
 
 const byId = new Map(ACTIONS.map((action) => [action.id, action]));
 

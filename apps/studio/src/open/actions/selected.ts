@@ -1,6 +1,7 @@
+import { isHeard } from '@flimzy/core/piece';
 import { say } from '../../look/Toast';
 import { useEditor } from '../editor';
-import { situation } from '../situation';
+import { situation, targets } from '../situation';
 import type { Situation } from './action';
 
 /** The situation when something is selected, else null. */
@@ -24,3 +25,6 @@ export function withSelected(run: (clips: string[]) => void): void {
   if (selected.length === 0) return say('Select a clip first: touch it on the timeline.');
   run([...selected]);
 }
+
+/** The clips an action is about that are heard. */
+export const audible = (s: Situation) => targets(s).filter(({ clip }) => isHeard(clip, s.piece.media[clip.media]));

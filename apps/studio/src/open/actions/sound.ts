@@ -1,23 +1,18 @@
-import { apartBy, crossfadeRoom, isHeard, keyTime, seamAt, seamsOf, soundSpan } from '@flimzy/core/piece';
-import { points, sayFade, valueOf } from '@flimzy/core/properties';
-import { fromSeconds } from '@flimzy/core/time';
+import { apartBy, crossfadeRoom, seamAt, seamsOf } from '@flimzy/core/piece';
+import { sayFade, valueOf } from '@flimzy/core/properties';
 import AudioLines from 'lucide-react-native/icons/audio-lines';
 import Link from 'lucide-react-native/icons/link';
-import Under from 'lucide-react-native/icons/speech';
-import Gauge from 'lucide-react-native/icons/gauge';
 import Blend from 'lucide-react-native/icons/blend';
-import Bleep from 'lucide-react-native/icons/megaphone-off';
 import FadeIn from 'lucide-react-native/icons/trending-up';
 import FadeOut from 'lucide-react-native/icons/trending-down';
-import Quieter from 'lucide-react-native/icons/volume-1';
 import Unlink from 'lucide-react-native/icons/unlink';
 import { say } from '../../look/Toast';
-import { edit, together, useEditor } from '../editor';
+import { edit, together } from '../editor';
 import { useLengths } from '../lengths';
 import { openPanel } from '../panels';
 import { joinsBefore, situation, targets } from '../situation';
 import type { Action, Situation } from './action';
-import { any, withSelected } from './selected';
+import { any, audible, withSelected } from './selected';
 
 /** Groups of linked clips that stand apart, among what an action is about: for each, the clip it is about. */
 function groupsApart(now: Situation): Map<string, string> {
@@ -36,12 +31,6 @@ function bringAllInStep(): void {
   else together(`Bring ${steps.length} groups in step`, steps);
 }
 
-/** How much quieter a stretch is made by one touch (dB), and how long its slopes are, in flicks. */
-const QUIETER = -12;
-const SLOPE = fromSeconds(0.2);
-
-const audible = (s: Situation) => targets(s).filter(({ clip }) => isHeard(clip, s.piece.media[clip.media]));
-
 /** Gives the clips an action is about a fade, or takes it away when all have one. */
 function fade(field: 'fadeIn' | 'fadeOut'): void {
   const now = situation();
@@ -49,22 +38,6 @@ function fade(field: 'fadeIn' | 'fadeOut'): void {
   if (clips.length === 0) return say('Select a clip that is heard.');
   const length = clips.every((clip) => valueOf(clip, field) > 0) ? 0 : useLengths.getState().fade;
   edit('set', { clips: clips.map((clip) => clip.id), values: { [field]: length } });
-}
-
-/** Makes the stretch between in and out quieter on the clips an action is about, by points of their envelopes. */
-function quieterHere(): void {
-  const now = situation();
-  const { markIn, markOut } = useEditor.getState();
-  if (!now || markIn === null || markOut === null) return say('Set in and out around what is to be quieter (I and O), then touch this.');
-  const steps = audible(now)
-    .filter(({ clip }) => soundSpan(clip).start < markOut && soundSpan(clip).end > markIn)
-    .map(({ clip }) => {
-      const [from, to] = [keyTime(clip, markIn), keyTime(clip, markOut)];
-      const envelope = points.between(valueOf(clip, 'envelope'), from, to, QUIETER, SLOPE);
-      return { name: 'set' as const, params: { clips: [clip.id], values: { envelope } } };
-    });
-  if (steps.length === 0) return say('Nothing that is selected is heard there.');
-  if (together('Quieter between in and out', steps)) say(`${Math.abs(QUIETER)} dB quieter between in and out.`);
 }
 
 /** Crossfades at the joins before the selected clips, or at all of the main track; taken away where all have one. What material is missing is said. */
@@ -88,20 +61,6 @@ function crossfades(): void {
   say(
     `${short.length} of ${clips.length} ${clips.length === 1 ? 'join has' : 'joins have'} less material than ${sayFade(cross)}: as much as there is, from ${sayFade(Math.min(...short))}.`,
   );
-}
-
-const wholePiece = () => useEditor.getState().session?.current.piece;
-
-/** Fades the whole piece at one end, or takes that away. */
-function fadeWhole(field: 'fadeIn' | 'fadeOut'): void {
-  const sound = wholePiece()?.sound;
-  edit('setSound', { [field]: sound?.[field] ? 0 : useLengths.getState().fade });
-}
-
-function switchLimiter(): void {
-  const limited = Boolean(wholePiece()?.sound?.unlimited);
-  if (edit('setSound', { limited }))
-    say(limited ? 'The limiter is on: nothing gets louder than −1 dBTP.' : 'The limiter is off: what is too loud will be distorted.');
 }
 
 /** Picture and sound, apart and together. */
@@ -131,72 +90,6 @@ export const SOUND: readonly Action[] = [
     caption: 'Crossfade',
     icon: Blend,
     run: crossfades,
-  },
-  {
-    id: 'quieter',
-    group: 'Sound',
-    words: 'Quieter between in and out',
-    caption: 'Quieter here',
-    icon: Quieter,
-    when: (s) => audible(s).length > 0,
-    run: quieterHere,
-  },
-  {
-    id: 'under',
-    group: 'Sound',
-    words: 'Music under speech: keep it out of the way of whoever speaks',
-    caption: 'Under speech',
-    icon: Under,
-    key: 'y',
-    run: () => openPanel({ name: 'under', track: null }),
-  },
-  {
-    id: 'loudness',
-    group: 'Sound',
-    words: 'Loudness: measure the piece, bring it or the selected clips to a target',
-    caption: 'Loudness',
-    icon: Gauge,
-    key: 'shift+u',
-    run: () => openPanel({ name: 'loudness' }),
-  },
-  {
-    id: 'cover',
-    group: 'Sound',
-    words: 'Cover a word of the selected clip: with a tone, silence, or garbled',
-    caption: 'Cover',
-    icon: Bleep,
-    key: 'shift+k',
-    when: (s) => s.selected.length === 1 && audible(s).length === 1,
-    run: () => openPanel({ name: 'cover' }),
-  },
-  {
-    id: 'piece-fade-in',
-    group: 'Sound',
-    words: 'Fade the whole piece in; or take that away',
-    caption: 'Piece in',
-    run: () => fadeWhole('fadeIn'),
-  },
-  {
-    id: 'piece-fade-out',
-    group: 'Sound',
-    words: 'Fade the whole piece out; or take that away',
-    caption: 'Piece out',
-    run: () => fadeWhole('fadeOut'),
-  },
-  {
-    id: 'limiter',
-    group: 'Sound',
-    words: 'Limiter of the whole piece: on, or off',
-    caption: 'Limiter',
-    run: switchLimiter,
-  },
-  {
-    id: 'plain-envelope',
-    group: 'Sound',
-    words: 'Take the envelope away: the same level throughout',
-    caption: 'No envelope',
-    when: (s) => targets(s).some(({ clip }) => clip.envelope !== undefined),
-    run: () => withSelected((clips) => edit('set', { clips, values: { envelope: 0 } })),
   },
   {
     id: 'detach',
