@@ -40,6 +40,17 @@ const PANELS: Record<string, (page: Page) => Promise<void>> = {
     await expect(page.getByTestId('seam-before')).toBeVisible();
   },
   clip: (page) => selectClip(page, 1),
+  under: fromMore('under'),
+  loudness: async (page) => {
+    await fromMore('loudness')(page);
+    await expect(page.getByTestId('loudness-reading')).toBeVisible();
+  },
+  cover: async (page) => {
+    await fromMore('cover')(page);
+    await press(page.getByTestId('cover-new'));
+    await expect(page.getByTestId('magnified')).toBeVisible();
+  },
+  mixing: fromMore('mix'),
 };
 
 for (const colorScheme of ['dark', 'light'] as const) {
@@ -50,7 +61,12 @@ for (const colorScheme of ['dark', 'light'] as const) {
       const wrong = await wrongs(page, colorScheme === 'dark' ? 'all' : 'contrast');
       if (wrong.length > 0) found[name] = wrong;
     };
+    const docked = page.locator('[data-testid$="-panel"]');
     const away = async () => {
+      if ((await docked.count()) > 0) {
+        await page.keyboard.press('Escape');
+        await expect(docked).toHaveCount(0);
+      }
       if ((await page.getByRole('dialog').count()) === 0) return;
       await page.keyboard.press('Escape');
       await expect(page.getByRole('dialog')).toHaveCount(0);

@@ -7,5 +7,7 @@ needFfmpeg();
 needPrograms([CHROMIUM, ESPEAK]);
 const { build, must } = await import('./build.mjs');
 await build();
-for (const name of process.argv.length > 2 ? process.argv.slice(2) : ['edits', 'log', 'speech', 'mix', 'first', 'export', 'preview', 'large'])
+for (const name of process.argv.length > 2
+  ? process.argv.slice(2)
+  : ['edits', 'log', 'speech', 'mix', 'first', 'export', 'preview', 'large'])
   must('npx', ['tsx', `bench/${name}.ts`]);

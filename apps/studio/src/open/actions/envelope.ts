@@ -33,9 +33,7 @@ const SIMPLE = 0.5;
 
 function simplify(): void {
   const now = situation();
-  const clips = (now ? targets(now) : [])
-    .map(({ clip }) => clip)
-    .filter((clip) => clip.envelope !== undefined);
+  const clips = (now ? targets(now) : []).map(({ clip }) => clip).filter((clip) => clip.envelope !== undefined);
   const count = (curve: Curve) => points.pointsOf(curve).length;
   const steps = clips.map((clip) => {
     const envelope = points.simplified(valueOf(clip, 'envelope'), SIMPLE);
