@@ -70,17 +70,20 @@ test('a word is covered with a tone, moved by its ends and typed, heard in a loo
   await press(page.getByTestId('cover-loop'));
   await page.keyboard.press('Escape');
 
-  const file = path.join(mkdtempSync(path.join(tmpdir(), 'flimzy-cover-')), 'covered.mp4');
-  await exportTo(page, file, 1);
-  const samples = samplesOf(file);
-  expect(tone(samples, 2.6, 3.0)).toBeCloseTo(0.1, 1.5);
-  for (const [a, b] of [
-    [2.0, 2.45],
-    [3.15, 3.6],
-  ] as const)
-    expect(tone(samples, a, b)).toBeLessThan(0.02);
-  await page.keyboard.press('Escape');
-  await expect(page.getByRole('dialog')).toHaveCount(0);
+  // What is exported does not depend on the screen; it is looked at once.
+  if (test.info().project.name === 'phone') {
+    const file = path.join(mkdtempSync(path.join(tmpdir(), 'flimzy-cover-')), 'covered.mp4');
+    await exportTo(page, file, 1);
+    const samples = samplesOf(file);
+    expect(tone(samples, 2.6, 3.0)).toBeCloseTo(0.1, 1.5);
+    for (const [a, b] of [
+      [2.0, 2.45],
+      [3.15, 3.6],
+    ] as const)
+      expect(tone(samples, a, b)).toBeLessThan(0.02);
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('dialog')).toHaveCount(0);
+  }
 
   await goTo(page, '2.20');
   await selectClip(page, 0);

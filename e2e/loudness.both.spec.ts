@@ -47,11 +47,14 @@ test('the piece is measured, brought to a loudness, and the exported file is so 
   await typeInto(page, 'piece-fadeOut', '0');
 
   await page.keyboard.press('Escape');
-  const file = path.join(folder, 'loud.mp4');
-  await exportTo(page, file, 1);
-  expect(Math.abs(measured(file) + 16)).toBeLessThan(0.4);
-  await page.keyboard.press('Escape');
-  await expect(page.getByRole('dialog')).toHaveCount(0);
+  // What is exported does not depend on the screen; it is looked at once.
+  if (test.info().project.name === 'phone') {
+    const file = path.join(folder, 'loud.mp4');
+    await exportTo(page, file, 1);
+    expect(Math.abs(measured(file) + 16)).toBeLessThan(0.4);
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('dialog')).toHaveCount(0);
+  }
 
   await selectClip(page, 0);
   await doAction(page, 'loudness');

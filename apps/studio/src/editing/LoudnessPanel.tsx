@@ -11,6 +11,7 @@ import { Progress } from '../look/Progress';
 import { Text } from '../look/Text';
 import { useDucking } from '../open/ducking';
 import { edit, together, useEditor, useWhole } from '../open/editor';
+import { standOf } from '../open/state';
 import type { Measured } from '../open/engine';
 import { setLength, useLengths } from '../open/lengths';
 import { closePanel, usePanel } from '../open/panels';
@@ -37,7 +38,8 @@ type State = { kind: 'idle' } | { kind: 'working'; share: number } | { kind: 'fa
 function Panel({ piece }: { piece: Piece }) {
   const [target, setTarget] = useState(PIECE_TARGET);
   const [state, setState] = useState<State>({ kind: 'idle' });
-  const [reading, setReading] = useState<{ of: Piece; figures: Measured } | null>(null);
+  const [reading, setReading] = useState<{ of: string; figures: Measured } | null>(null);
+  const stand = useEditor(standOf);
   const [before, setBefore] = useState<Measured | null>(null);
   const alive = useRef(true);
   useEffect(() => {
@@ -65,22 +67,21 @@ function Panel({ piece }: { piece: Piece }) {
   };
   const read = async () => {
     const figures = await measure(null);
-    if (figures && alive.current) setReading({ of: piece, figures });
+    if (figures && alive.current) setReading({ of: stand, figures });
   };
   useEffect(() => {
     if (!empty) void read();
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when it is opened
   }, []);
   const bring = async () => {
-    const was = reading?.of === piece ? reading.figures : null;
+    const was = reading?.of === stand ? reading.figures : null;
     const figures = await measure(target);
-    if (!figures || !alive.current || useEditor.getState().session?.current.piece !== piece) return;
+    if (!figures || !alive.current || standOf(useEditor.getState()) !== stand) return;
     if (!edit('setSound', { level: figures.level })) return;
     setBefore(was);
-    const now = useEditor.getState().session?.current.piece;
-    if (now) setReading({ of: now, figures });
+    setReading({ of: standOf(useEditor.getState()), figures });
   };
-  const fresh = reading?.of === piece ? reading.figures : null;
+  const fresh = reading?.of === stand ? reading.figures : null;
   return (
     <Dock
       title="Loudness"

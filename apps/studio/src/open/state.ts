@@ -99,6 +99,10 @@ export const currentPiece = (): Piece | null => {
   return session ? viewOf(session.current.piece, inside) : null;
 };
 
+/** A name for what the open piece is just now: it stays when the server confirms what was done here, though the document is then another object. */
+export const standOf = ({ session }: EditorState): string =>
+  session ? `${session.current.revision} ${session.current.undo.at(-1)?.id ?? ''}` : '';
+
 export function setZoom(zoom: number): void {
   set({ zoom: Math.max(ZOOM_MIN, Math.min(ZOOM_MAX, zoom)) });
 }
