@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
-import { Listener } from '@flimzy/core/analyse';
+import { Listener, weightsOf } from '@flimzy/core/analyse';
 import { SAMPLE_RATE } from '@flimzy/core/time';
 import { machine, median, row } from './figures';
 
@@ -8,8 +8,7 @@ import { machine, median, row } from './figures';
  * Speech found in made speech with known times: sentences of four voices with pauses between, clean and under noise, and under the
  * demo's music. A frame is 10 ms; the truth is where the clean voice is within 45 dB of its loudest, gaps under 0.2 s closed.
  */
-const bytes = readFileSync(new URL('../apps/server/assets/speech.f32', import.meta.url));
-const weights = new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length));
+const weights = weightsOf(readFileSync(new URL('../apps/server/assets/speech.f32', import.meta.url)));
 const FRAME = SAMPLE_RATE / 100;
 
 const decoded = (args: string[], input?: Buffer) => {

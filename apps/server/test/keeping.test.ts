@@ -4,19 +4,13 @@ import { cpSync, readdirSync, rmSync, statSync, truncateSync, writeFileSync } fr
 import path from 'node:path';
 import type { MediaItem, Storage } from '@flimzy/contract';
 import { frameStart } from '@flimzy/core/time';
-import { ffmpeg, newFolder, TestServer, until, VERTICAL } from './running';
+import { VERTICAL, makeClips, newFolder, TestServer, until } from './running';
 
 const files = newFolder();
 const at = (name: string) => path.join(files, name);
 const F = (n: number) => frameStart(n, VERTICAL.rate);
-const FRAMES = 240;
 
-beforeAll(() => {
-  const picture = ['-f', 'lavfi', '-i', `testsrc2=size=1080x1920:rate=30:duration=${FRAMES / 30}`];
-  const sound = ['-f', 'lavfi', '-i', `sine=frequency=330:duration=${FRAMES / 30}`];
-  ffmpeg(...picture, ...sound, '-pix_fmt', 'yuv420p', '-preset', 'ultrafast', '-b:v', '8M', '-shortest', at('clip.mp4'));
-  ffmpeg('-f', 'lavfi', '-i', 'testsrc2=size=320x240:rate=30:duration=1', '-pix_fmt', 'yuv420p', at('small.mp4'));
-});
+beforeAll(() => makeClips(files));
 afterAll(() => rmSync(files, { recursive: true, force: true }));
 
 const renamed = (n: number): ['rename', { clip: null; name: string }] => ['rename', { clip: null, name: `Name ${n}` }];

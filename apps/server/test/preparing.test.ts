@@ -4,18 +4,12 @@ import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, tr
 import path from 'node:path';
 import type { MediaItem } from '@flimzy/contract';
 import type { Hearing } from '@flimzy/core/sound';
-import { ffmpeg, ffprobe, newFolder, TestServer, until } from './running';
+import { CLIP_FRAMES, ffmpeg, ffprobe, makeClips, newFolder, TestServer, until } from './running';
 
 const files = newFolder();
 const at = (name: string) => path.join(files, name);
-const FRAMES = 240;
 
-beforeAll(() => {
-  const picture = ['-f', 'lavfi', '-i', `testsrc2=size=1080x1920:rate=30:duration=${FRAMES / 30}`];
-  const sound = ['-f', 'lavfi', '-i', `sine=frequency=330:duration=${FRAMES / 30}`];
-  ffmpeg(...picture, ...sound, '-pix_fmt', 'yuv420p', '-preset', 'ultrafast', '-b:v', '8M', '-shortest', at('clip.mp4'));
-  ffmpeg('-f', 'lavfi', '-i', 'testsrc2=size=320x240:rate=30:duration=1', '-pix_fmt', 'yuv420p', at('small.mp4'));
-});
+beforeAll(() => makeClips(files));
 afterAll(() => rmSync(files, { recursive: true, force: true }));
 
 const sha = (bytes: Buffer) => createHash('sha256').update(bytes).digest('hex');
@@ -59,7 +53,7 @@ describe('a file that is being prepared', () => {
     server = await TestServer.start(data);
     const item = await server.settled(id, true);
     expect([item.status, item.error, item.filmstrip !== null]).toEqual(['ready', null, true]);
-    expectWhole(data, id, FRAMES);
+    expectWhole(data, id, CLIP_FRAMES);
     const original = readFileSync(path.join(data, 'media', id, 'original'));
     expect(sha(original)).toBe(sha(readFileSync(at('clip.mp4'))));
     expect(readdirSync(path.join(data, 'media', id)).filter((name) => name.endsWith('.new'))).toEqual([]);

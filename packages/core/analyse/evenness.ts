@@ -1,5 +1,5 @@
 import type { Clip, Track } from '../piece';
-import { LEVEL_MAX, LEVEL_MIN } from '../properties';
+import { withinLevels } from '../properties';
 import { clipEnergies, type HearingReader } from '../sound';
 import { integratedOf } from './loudness';
 
@@ -12,5 +12,5 @@ export function clipLoudness(clip: Clip, track: Track, hearing: HearingReader): 
 export function levelFor(clip: Clip, track: Track, hearing: HearingReader, target: number): number | null {
   const now = clipLoudness(clip, track, hearing);
   if (!Number.isFinite(now)) return null;
-  return Math.round(Math.max(LEVEL_MIN, Math.min(LEVEL_MAX, clip.level + target - now)) * 10) / 10;
+  return Math.round(withinLevels(clip.level + target - now) * 10) / 10;
 }

@@ -4,4 +4,4 @@ export * from './listen';
 export * from './loudness';
 export * from './pauses';
 export * from './peaks';
-export { SPEECH_WEIGHTS } from './speechNet';
+export { SPEECH_WEIGHTS, weightsOf } from './speechNet';

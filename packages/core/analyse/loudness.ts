@@ -4,8 +4,6 @@ import { LOUDNESS_STEP, lufs, PEAK_REACH, powerOf, truePeak, type Stereo } from 
 const SHELF = { b: [1.53512485958697, -2.69169618940638, 1.19839281085285], a: [-1.69065929318241, 0.73248077421585] } as const;
 const HIGH_PASS = { b: [1, -2, 1], a: [-1.99004745483398, 0.99007225036621] } as const;
 
-/** Samples of which one energy is kept: 100 ms. */
-const STEP = LOUDNESS_STEP;
 /** Steps that momentary (400 ms) and short-term loudness (3 s) look back over. */
 const MOMENTARY = 4;
 const SHORT = 30;
@@ -50,12 +48,12 @@ export class Energies {
   /** Takes in what comes next. 48 kHz. */
   push({ left, right }: Stereo): void {
     for (let at = 0; at < left.length;) {
-      const to = Math.min(left.length, at + STEP - this.counted);
+      const to = Math.min(left.length, at + LOUDNESS_STEP - this.counted);
       this.sum += this.sides[0].squares(left, at, to) + this.sides[1].squares(right, at, to);
       this.counted += to - at;
       at = to;
-      if (this.counted < STEP) continue;
-      this.steps.push(this.sum / STEP);
+      if (this.counted < LOUDNESS_STEP) continue;
+      this.steps.push(this.sum / LOUDNESS_STEP);
       [this.sum, this.counted] = [0, 0];
     }
   }

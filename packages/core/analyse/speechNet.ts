@@ -26,6 +26,9 @@ interface Convolution {
 /** How many floats the weights are. */
 export const SPEECH_WEIGHTS = 243_585;
 
+/** The weights of a file of little-endian 32-bit floats. */
+export const weightsOf = (bytes: Uint8Array): Float32Array => new Float32Array(Uint8Array.from(bytes).buffer);
+
 /** Windowed cosines and sines of each bin: halves only, since a window is the same both ways. */
 const BASIS = (() => {
   const [cos, sin] = [new Float64Array(BINS * (HOP + 1)), new Float64Array(BINS * (HOP + 1))];

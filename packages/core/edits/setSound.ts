@@ -20,15 +20,14 @@ export const setSound = defineEdit({
     if (fadeOut !== undefined) return `Fade the piece out: ${sayFade(fadeOut)}`;
     return limited === false ? 'Switch the limiter off' : 'Switch the limiter on';
   },
-  apply(draft, { level, lean, fadeIn, fadeOut, limited }) {
+  apply(draft, { limited, ...figures }) {
     const sound: PieceSound = { ...draft.sound };
-    if (level !== undefined) sound.level = level || undefined;
-    if (lean !== undefined) sound.lean = lean || undefined;
-    if (fadeIn !== undefined) sound.fadeIn = fadeIn || undefined;
-    if (fadeOut !== undefined) sound.fadeOut = fadeOut || undefined;
-    if (limited !== undefined) sound.unlimited = limited ? undefined : true;
-    for (const field of ['level', 'lean', 'fadeIn', 'fadeOut', 'unlimited'] as const)
-      if (sound[field] === undefined) Reflect.deleteProperty(sound, field);
+    for (const field of ['level', 'lean', 'fadeIn', 'fadeOut'] as const) {
+      if (figures[field]) sound[field] = figures[field];
+      else if (figures[field] === 0) Reflect.deleteProperty(sound, field);
+    }
+    if (limited) delete sound.unlimited;
+    else if (limited === false) sound.unlimited = true;
     if (Object.keys(sound).length > 0) draft.sound = sound;
     else delete draft.sound;
   },

@@ -28,8 +28,6 @@ export const listOf = (covers: Covers): readonly Cover[] => (covers === 'none' ?
 
 const coversOf = (list: readonly Cover[]): Covers => (list.length === 0 ? 'none' : [...list].sort((a, b) => a.from - b.from));
 
-export const NAMES: Record<Cover['with'], string> = { silence: 'silence', tone: 'a tone', garble: 'garbled' };
-
 /** With one more, or one changed (by its number), as far as its neighbours leave room; null when there is none. */
 export function withCover(covers: Covers, cover: Cover, n: number | null): Covers | null {
   const others = listOf(covers).filter((_, i) => i !== n);

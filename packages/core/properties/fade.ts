@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { FLICKS_PER_SECOND, toSeconds, type Flicks } from '../time';
-import { defineProperty, typedNumber } from './property';
+import { defineProperty, typedSeconds } from './property';
 
 /** The longest fade, in flicks: a minute. */
 export const FADE_MAX = 60 * FLICKS_PER_SECOND;
@@ -33,9 +33,8 @@ export const sayFade = (length: Flicks) => (length === 0 ? 'none' : `${toSeconds
 /** A length as people type it, in seconds. Null when it is none; flicks. */
 function read(text: string): Flicks | null {
   if (/^\s*none\s*$/i.test(text)) return 0;
-  const seconds = typedNumber(text, /s(ec(onds?)?)?\s*$/i);
-  const length = seconds === null ? -1 : Math.round(seconds * FLICKS_PER_SECOND);
-  return length < 0 || length > FADE_MAX ? null : length;
+  const length = typedSeconds(text);
+  return length === null || length < 0 || length > FADE_MAX ? null : length;
 }
 
 const fade = (label: string, end: string) =>

@@ -20,7 +20,7 @@ export { type Cover } from './covers';
 export { FADE_MAX, FADES, sayFade } from './fade';
 export { LEVEL_MAX, LEVEL_MIN, sayLevel, withinLevels } from './level';
 export * as points from './points';
-export { typedNumber } from './property';
+export { typedNumber, typedSeconds } from './property';
 export { Pan, sayPan } from './pan';
 export { Under, UNDER, UNDER_FIGURES } from './under';
 

@@ -1,4 +1,5 @@
 import type { z } from 'zod';
+import { fromSeconds, type Flicks } from '../time';
 
 /** One property of a clip: all that the card, edits, undo and tidying know of it. */
 export interface Property<S extends z.ZodType, Always extends boolean> {
@@ -40,4 +41,10 @@ export function typedNumber(text: string, unit: RegExp): number | null {
   const plain = text.replace(unit, '').replace('−', '-').replace(',', '.').trim();
   const value = Number(plain);
   return plain !== '' && Number.isFinite(value) ? value : null;
+}
+
+/** Seconds as people type them, with or without the unit, in flicks; null when it is none. */
+export function typedSeconds(text: string): Flicks | null {
+  const seconds = typedNumber(text, /s(ec(onds?)?)?\s*$/i);
+  return seconds === null ? null : fromSeconds(seconds);
 }

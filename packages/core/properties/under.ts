@@ -1,12 +1,9 @@
 import { z } from 'zod';
-import { FLICKS_PER_SECOND } from '../time';
-import { defineProperty, typedNumber, type Figure } from './property';
+import { fromSeconds, toSeconds } from '../time';
+import { defineProperty, typedNumber, typedSeconds, type Figure } from './property';
 
-const Span = z
-  .number()
-  .int()
-  .min(0)
-  .max(30 * FLICKS_PER_SECOND);
+const SPAN_MAX = fromSeconds(30);
+const Span = z.number().int().min(0).max(SPAN_MAX);
 
 /** How music makes way for speech. */
 export const Under = z.object({
@@ -22,10 +19,8 @@ export const Under = z.object({
 });
 export type Under = z.infer<typeof Under>;
 
-const seconds = (count: number) => Math.round(count * FLICKS_PER_SECOND);
-
 /** What one begins with. */
-export const UNDER: Under = { below: 12, early: seconds(0.1), down: seconds(0.4), up: seconds(0.8), hold: seconds(0.8) };
+export const UNDER: Under = { below: 12, early: fromSeconds(0.1), down: fromSeconds(0.4), up: fromSeconds(0.8), hold: fromSeconds(0.8) };
 
 interface UnderFigure extends Figure<number> {
   label: string;
@@ -34,13 +29,13 @@ interface UnderFigure extends Figure<number> {
 
 const span = (label: string): UnderFigure => ({
   label,
-  say: (value) => `${(value / FLICKS_PER_SECOND).toFixed(2)} s`,
+  say: (value) => `${toSeconds(value).toFixed(2)} s`,
   read: (text) => {
-    const typed = typedNumber(text, /s(ec(onds?)?)?\s*$/i);
-    return typed === null || typed < 0 || typed > 30 ? null : seconds(typed);
+    const typed = typedSeconds(text);
+    return typed === null || typed < 0 || typed > SPAN_MAX ? null : typed;
   },
   hint: 'Seconds, between 0 and 30.',
-  step: (value, by) => Math.max(0, Math.min(seconds(30), value + by * seconds(0.05))),
+  step: (value, by) => Math.max(0, Math.min(SPAN_MAX, value + by * fromSeconds(0.05))),
 });
 
 /** Each of its figures, as it is typed and stepped. */

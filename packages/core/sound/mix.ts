@@ -30,7 +30,7 @@ function pieceChain(piece: Piece, options: MixOptions = {}): Processor[] {
 /** What a mix is made with besides the piece, and who hears what goes through it, for meters. */
 export interface MixOptions {
   /** How far what makes way for speech is taken down ({@link duckLines}); missing: nothing makes way. */
-  lines?: DuckLines;
+  lines?: DuckLines | undefined;
   /** What one track adds to the piece: samples from `from` on. */
   track?(id: string, sound: Stereo, from: number): void;
   /** How much the limiter took away at most, as a factor. */
@@ -87,7 +87,7 @@ function mixTrack(piece: Piece, track: Track, origin: Flicks, from: number, to: 
 /** The material of a clip as a source on the timeline it stands on: decoded sound, or the mix of a nest. */
 function sourceOf(piece: Piece, { clip, shift }: Sounding, origin: Flicks, read: PcmReader, lines?: DuckLines): SoundSource {
   const nest = piece.nests?.[clip.media];
-  if (nest) return (from, to) => mixTimeline(piece, nest, origin + materialStart(clip), from, to, read, { ...(lines ? { lines } : {}) });
+  if (nest) return (from, to) => mixTimeline(piece, nest, origin + materialStart(clip), from, to, read, { lines });
   return (from, to) => {
     const [first, count] = [from + shift, to - from];
     if (first >= 0) return read(clip.media, first, count);

@@ -1,10 +1,10 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import { Listener, SPEECH_WEIGHTS } from '../analyse';
+import { Listener, SPEECH_WEIGHTS, weightsOf } from '../analyse';
 
 const bytes = readFileSync(path.resolve(__dirname, '../../../apps/server/assets/speech.f32'));
-const weights = new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length));
+const weights = weightsOf(bytes);
 const RATE = 48_000;
 
 const decoded = (input: Buffer) => {

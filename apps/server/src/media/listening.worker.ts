@@ -1,6 +1,6 @@
 import { closeSync, openSync, readFileSync, writeFileSync } from 'node:fs';
 import { parentPort, workerData } from 'node:worker_threads';
-import { Listener } from '@flimzy/core/analyse';
+import { Listener, weightsOf } from '@flimzy/core/analyse';
 import { SAMPLE_RATE } from '@flimzy/core/time';
 import { pcmFrames, readStereo } from './pcm';
 
@@ -14,8 +14,7 @@ export interface ListeningTask {
 const BLOCK = SAMPLE_RATE * 10;
 
 const { sound, target } = workerData as ListeningTask;
-const bytes = readFileSync(new URL('../assets/speech.f32', import.meta.url));
-const listener = new Listener(new Float32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length)));
+const listener = new Listener(weightsOf(readFileSync(new URL('../assets/speech.f32', import.meta.url))));
 const handle = openSync(sound, 'r');
 const frames = pcmFrames(handle);
 for (let from = 0; from < frames; from += BLOCK) {

@@ -1,5 +1,5 @@
 import { findClip, isHeard, keyTime, soundSpan, timelineAt, type Clip } from '@flimzy/core/piece';
-import { covers, sayLevel, typedNumber, valueOf, type Cover } from '@flimzy/core/properties';
+import { covers, sayLevel, typedNumber, typedSeconds, valueOf, type Cover } from '@flimzy/core/properties';
 import { levelAround } from '@flimzy/core/sound';
 import { FLICKS_PER_SECOND, fromSeconds, toSeconds, type Flicks } from '@flimzy/core/time';
 import Repeat from 'lucide-react-native/icons/repeat';
@@ -47,8 +47,8 @@ export function CoverPanel() {
 /** A time of the timeline in seconds, to the hundredth. */
 const say = (time: Flicks) => `${toSeconds(time).toFixed(2)} s`;
 const read = (text: string): Flicks | null => {
-  const typed = typedNumber(text, /s(ec(onds?)?)?\s*$/i);
-  return typed === null || typed < 0 ? null : fromSeconds(typed);
+  const typed = typedSeconds(text);
+  return typed === null || typed < 0 ? null : typed;
 };
 
 function Open({ clip }: { clip: Clip }) {

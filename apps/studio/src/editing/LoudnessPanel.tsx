@@ -15,6 +15,7 @@ import { standOf } from '../open/state';
 import type { Measured } from '../open/engine';
 import { setLength, useLengths } from '../open/lengths';
 import { closePanel, usePanel } from '../open/panels';
+import { FigureOf } from './PropertyFigures';
 
 /** What most platforms play at, in LUFS, and what clips are brought to before the whole is. */
 const PIECE_TARGET = -14;
@@ -117,18 +118,7 @@ function Panel({ piece }: { piece: Piece }) {
         <Button label="Measure again" onPress={() => void read()} testID="measure" />
       ) : null}
       <View className="mt-1 rounded-2xl bg-raised px-4">
-        <FigureField
-          label="Target"
-          testID="piece-target"
-          value={lufs(target)}
-          onSubmit={(text) => {
-            const typed = readTarget(text);
-            if (typed === null) return 'A loudness between −40 and −5 LUFS.';
-            setTarget(typed);
-            return null;
-          }}
-          onStep={(by) => setTarget(Math.max(-40, Math.min(-5, target + by * 0.5)))}
-        />
+        <TargetFigure target={target} onChange={setTarget} testID="piece-target" />
         <WholeFigures piece={piece} />
       </View>
       <Clips piece={piece} />
@@ -151,26 +141,36 @@ function limiterSays({ limited, peak }: Measured, piece: Piece): string {
   return limited > 6 ? `${most}: that is heard as pressed. A lower target would be gentler.` : `${most} at the highest peaks.`;
 }
 
+/** The loudness that something is to be brought to. */
+function TargetFigure({ target, onChange, testID }: { target: number; onChange: (target: number) => void; testID: string }) {
+  return (
+    <FigureField
+      label="Target"
+      testID={testID}
+      value={lufs(target)}
+      onSubmit={(text) => {
+        const typed = readTarget(text);
+        if (typed === null) return 'A loudness between −40 and −5 LUFS.';
+        onChange(typed);
+        return null;
+      }}
+      onStep={(by) => onChange(Math.max(-40, Math.min(-5, target + by * 0.5)))}
+    />
+  );
+}
+
 /** The level and the fades of the whole, typed and stepped as those of clips are. */
 function WholeFigures({ piece }: { piece: Piece }) {
-  const names = { level: 'level', fadeIn: 'fadeIn', fadeOut: 'fadeOut' } as const;
-  return (Object.keys(names) as (keyof typeof names)[]).map((name) => {
-    const { label, figure, say } = propertyOf(name);
-    const value = piece.sound?.[name] ?? 0;
-    return figure ? (
-      <FigureField
-        key={name}
-        label={`${label}, whole piece`}
-        testID={`piece-${name}`}
-        value={say(value)}
-        onSubmit={(text) => {
-          const typed = figure.read(text);
-          return typed === null ? figure.hint : edit('setSound', { [name]: typed }) ? null : 'It cannot be set.';
-        }}
-        onStep={(by) => edit('setSound', { [name]: figure.step(value, by) })}
-      />
-    ) : null;
-  });
+  return (['level', 'fadeIn', 'fadeOut'] as const).map((name) => (
+    <FigureOf
+      key={name}
+      name={name}
+      label={`${propertyOf(name).label}, whole piece`}
+      value={piece.sound?.[name] ?? 0}
+      set={(to) => edit('setSound', { [name]: to })}
+      testID={`piece-${name}`}
+    />
+  ));
 }
 
 /** A length that is a setting of this device. */
@@ -227,18 +227,7 @@ function Clips({ piece }: { piece: Piece }) {
         {range}
       </Text>
       <View className="rounded-2xl bg-raised px-4">
-        <FigureField
-          label="Target"
-          testID="clips-target"
-          value={lufs(target)}
-          onSubmit={(text) => {
-            const typed = readTarget(text);
-            if (typed === null) return 'A loudness between −40 and −5 LUFS.';
-            setTarget(typed);
-            return null;
-          }}
-          onStep={(by) => setTarget(Math.max(-40, Math.min(-5, target + by * 0.5)))}
-        />
+        <TargetFigure target={target} onChange={setTarget} testID="clips-target" />
       </View>
       <Button
         label={`Bring ${found.length === 1 ? 'it' : 'them'} to ${lufs(target)}`}

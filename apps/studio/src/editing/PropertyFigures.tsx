@@ -44,6 +44,8 @@ function PropertyFigure<N extends PropertyName>({ name, clips }: { name: N; clip
 
 interface FigureOfProps<N extends PropertyName> {
   name: N;
+  /** What it is called, where that is not the property's own name. */
+  label?: string;
   value: PropertyValue<N>;
   /** Several have other values than this one. */
   differ?: boolean;
@@ -53,12 +55,12 @@ interface FigureOfProps<N extends PropertyName> {
 }
 
 /** The figure of a property, of a clip or of whatever else has one: typed and stepped as its entry in the table says. */
-export function FigureOf<N extends PropertyName>({ name, value, differ = false, set, testID }: FigureOfProps<N>) {
-  const { label, figure, say } = propertyOf(name);
+export function FigureOf<N extends PropertyName>({ name, label, value, differ = false, set, testID }: FigureOfProps<N>) {
+  const { label: called, figure, say } = propertyOf(name);
   if (!figure) return null;
   return (
     <FigureField
-      label={label}
+      label={label ?? called}
       testID={testID}
       value={differ ? 'differ' : say(value)}
       onSubmit={(text) => {

@@ -23,20 +23,16 @@ export function UnderPanel() {
   return panel && piece ? <Panel piece={piece} asked={panel.track} /> : null;
 }
 
-interface About {
-  tracks: Track[];
-  clips: Clip[];
-}
-
-/** What a scope is about: the selected clips, their track (or the one asked for), or all music. */
-function about(piece: Piece, scope: Scope, selected: readonly string[], asked: string | null, hearing: HearingReader): About {
+/** What a scope is about: the selected clips, all on their tracks (or the one asked for), or all music. */
+function about(piece: Piece, scope: Scope, selected: readonly string[], asked: string | null, hearing: HearingReader) {
   const found = selected.flatMap((id) => findClip(piece, id) ?? []).filter(({ clip }) => isHeard(clip, piece.media[clip.media]));
-  if (scope === 'clip') return { tracks: [], clips: found.map(({ clip }) => clip) };
+  if (scope === 'clip')
+    return { tracks: [], clips: found.map(({ clip }) => clip), ways: found.map(({ clip, track }) => underOf(clip, track)) };
   const tracks =
     scope === 'piece'
       ? piece.tracks.filter((track) => track.under !== undefined || isMusic(piece, track, hearing))
       : piece.tracks.filter((track) => (asked === null ? found.some((one) => one.track.id === track.id) : track.id === asked));
-  return { tracks, clips: tracks.flatMap((track) => track.clips) };
+  return { tracks, clips: tracks.flatMap((track) => track.clips), ways: tracks.map((track) => track.under ?? null) };
 }
 
 function Panel({ piece, asked }: { piece: Piece; asked: string | null }) {
@@ -50,8 +46,7 @@ function Panel({ piece, asked }: { piece: Piece; asked: string | null }) {
   ];
   const [chosen, setScope] = useState<Scope | null>(asked === null ? null : 'track');
   const scope = scopes.some((one) => one.id === chosen) && chosen ? chosen : (scopes[0]?.id ?? 'piece');
-  const { tracks, clips } = about(piece, scope, selected, asked, hearing);
-  const ways = scope === 'clip' ? clips.map((clip) => wayOf(piece, clip)) : tracks.map((track) => track.under ?? null);
+  const { tracks, clips, ways } = about(piece, scope, selected, asked, hearing);
   const on = ways.length > 0 && ways.every((way) => way !== null);
   const now = ways.find((way) => way !== null) ?? UNDER;
 
@@ -113,11 +108,6 @@ function Panel({ piece, asked }: { piece: Piece; asked: string | null }) {
       )}
     </Dock>
   );
-}
-
-function wayOf(piece: Piece, clip: Clip): Under | null {
-  const found = findClip(piece, clip.id);
-  return found ? underOf(found.clip, found.track) : null;
 }
 
 /** How far the speech stands over what makes way for it, by what was heard. */

@@ -47,16 +47,13 @@ function crossfades(): void {
   const picked = joinsBefore(now);
   const main = now.piece.tracks[0];
   const joins = now.selected.length > 0 ? picked : main ? seamsOf(main) : [];
-  const clips = joins.filter((clip) => seamAt(now.piece, clip.id)?.handOver !== null);
+  const seams = joins.flatMap((clip) => seamAt(now.piece, clip.id) ?? []).filter((seam) => seam.handOver !== null);
+  const clips = seams.map(({ after }) => after.id);
   if (clips.length === 0) return say('There is no join here at which sound changes hands.');
   const { cross } = useLengths.getState();
-  if (clips.every((clip) => (clip.blend ?? 0) > 0)) return void edit('crossfade', { clips: clips.map((clip) => clip.id), length: 0 });
-  if (!edit('crossfade', { clips: clips.map((clip) => clip.id), length: cross })) return;
-  const rooms = clips.map((clip) => {
-    const seam = seamAt(now.piece, clip.id);
-    return seam ? crossfadeRoom(now.piece, seam) : 0;
-  });
-  const short = rooms.filter((room) => room < cross);
+  if (seams.every(({ after }) => (after.blend ?? 0) > 0)) return void edit('crossfade', { clips, length: 0 });
+  if (!edit('crossfade', { clips, length: cross })) return;
+  const short = seams.map((seam) => crossfadeRoom(now.piece, seam)).filter((room) => room < cross);
   if (short.length === 0) return say(`${clips.length === 1 ? 'A crossfade' : `${clips.length} crossfades`} of ${sayFade(cross)}.`);
   say(
     `${short.length} of ${clips.length} ${clips.length === 1 ? 'join has' : 'joins have'} less material than ${sayFade(cross)}: as much as there is, from ${sayFade(Math.min(...short))}.`,
