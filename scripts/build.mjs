@@ -7,12 +7,15 @@ import { pathToFileURL } from 'node:url';
 import { root, WINDOWS } from './setup.mjs';
 
 const cache = path.join(root, '.cache');
-const SKIP = new Set(['node_modules', 'dist', '.expo', 'test', 'media', 'test-media']);
+/** What is made, or says nothing of what is built: by its name, and the demo's media. */
+const SKIP = new Set(['node_modules', 'dist', '.expo', 'test']);
+const MEDIA = new Set(['media', 'test-media'].map((name) => path.join(root, 'demo', name)));
 
 function* filesUnder(place) {
   if (!existsSync(place)) return;
   if (statSync(place).isFile()) return void (yield place);
-  for (const name of readdirSync(place).sort()) if (!SKIP.has(name)) yield* filesUnder(path.join(place, name));
+  for (const name of readdirSync(place).sort())
+    if (!SKIP.has(name) && !MEDIA.has(path.join(place, name))) yield* filesUnder(path.join(place, name));
 }
 
 function hashOf(places) {

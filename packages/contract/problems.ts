@@ -16,6 +16,7 @@ export const PROBLEMS = {
   'needs-code': { status: 401, title: 'A code is needed' },
   'not-found': { status: 404, title: 'Not there' },
   'not-ready': { status: 409, title: 'Not ready yet' },
+  'there-already': { status: 409, title: 'There already' },
   'in-use': { status: 409, title: 'Still in use' },
   'too-large': { status: 413, title: 'Too large' },
   'bad-range': { status: 416, title: 'Past the end' },

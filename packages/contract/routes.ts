@@ -288,7 +288,7 @@ export const ROUTES = {
 
 export type RouteName = keyof typeof ROUTES;
 
-/** Where resumable uploads go (tus 1.0.0). Metadata: `filename`, `filetype`. The upload's id becomes the media item's. */
+/** Where resumable uploads go (tus 1.0.0). Metadata: `filename`, `filetype`, and `item`, a UUID that the app chose for the item (missing: the server chooses). The upload's id becomes the media item's. */
 export const UPLOADS_URL = '/api/uploads';
 
 /** A header that every request that changes something carries: a page of another site cannot send it. */

@@ -3,8 +3,8 @@ import { createHash } from 'node:crypto';
 import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { MediaItem } from '@flimzy/contract';
-import type { Hearing } from '@flimzy/core/sound';
-import { toSeconds } from '@flimzy/core/time';
+import { wavHeader, type Hearing } from '@flimzy/core/sound';
+import { fromSamples, toSeconds } from '@flimzy/core/time';
 import { ffmpeg, ffprobe, newFolder, TestServer } from './running';
 
 /** How alike two pictures are, as ffmpeg's filter says: 1 is equal. */
@@ -183,6 +183,23 @@ describe('what is found out about a file', () => {
     const event = await told((one) => one.type === 'media' && one.item.id === id && one.item.work?.step === 'proxy');
     expect(event).toMatchObject({ item: { status: 'preparing', facts: { width: 320, hasSound: true }, filmstrip: { count: 1 } } });
     expect((await server.settled(id, true)).filmstrip!.count).toBe(4);
+  });
+
+  it('is under the id that the app chose, and never taken for another that comes under the same', async () => {
+    const samples = Float32Array.from({ length: 40_123 }, (_, i) => 0.4 * Math.sin(i / 9));
+    const bytes = Buffer.concat([wavHeader(samples.length), Buffer.from(samples.buffer)]);
+    const id = crypto.randomUUID();
+    const upload = await server.beginUpload('Narration 1.wav', bytes.length, id);
+    expect(upload.endsWith(id)).toBe(true);
+    await server.sendPart(upload, 0, bytes);
+    const item = await server.settled(id, true);
+    expect(item).toMatchObject({ id, name: 'Narration 1', facts: { kind: 'sound', length: fromSamples(samples.length), hasSound: true } });
+    const pcm = new Float32Array(await (await server.fetch('mediaSound', { id }, { from: 9_000, count: 100 })).arrayBuffer());
+    pcm.forEach((one, i) => expect(Math.abs(one - samples[9_000 + (i >> 1)]!)).toBeLessThan(1e-4));
+    await expect(server.beginUpload('other.wav', 5_000, id)).rejects.toThrow('on the shelf already');
+    const kept = Buffer.from(await (await server.fetch('mediaOriginal', { id })).arrayBuffer());
+    expect(kept.equals(bytes)).toBe(true);
+    expect((await server.beginUpload('odd.wav', 5_000, '../../etc/x')).split('/').at(-1)).toMatch(/^[0-9a-f-]{36}$/);
   });
 
   it('keeps sound in step that begins later than the picture', async () => {

@@ -136,15 +136,16 @@ export class TestServer {
     return JSON.parse(text) as T;
   }
 
-  /** Begins an upload; returns its address on the server. */
-  async beginUpload(fileName: string, size: number): Promise<string> {
+  /** Begins an upload, under an id if one is wished for; returns its address on the server. */
+  async beginUpload(fileName: string, size: number, item?: string): Promise<string> {
+    const base64 = (text: string) => Buffer.from(text).toString('base64');
     const response = await fetch(this.address + UPLOADS_URL, {
       method: 'POST',
       headers: {
         ...OURS,
         'tus-resumable': '1.0.0',
         'upload-length': String(size),
-        'upload-metadata': `filename ${Buffer.from(fileName).toString('base64')}`,
+        'upload-metadata': `filename ${base64(fileName)}${item === undefined ? '' : `,item ${base64(item)}`}`,
       },
     });
     if (response.status !== 201) throw new Error(await response.text());

@@ -5,3 +5,5 @@ export * from './loudness';
 export * from './pauses';
 export * from './peaks';
 export { SPEECH_WEIGHTS, weightsOf } from './speechNet';
+export * from './latency';
+export * from './voiceCheck';

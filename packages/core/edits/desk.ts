@@ -70,6 +70,10 @@ export class Desk {
     return this.lanesOf(inside).filter((lane) => !lane.track.locked);
   }
 
+  has(id: string): boolean {
+    return this.homes.has(id);
+  }
+
   /** A clip as it is by now. @throws EditRefused when it is gone */
   find(id: string): Found {
     const lane = this.homes.get(id);

@@ -7,6 +7,7 @@ import { closeGap, closeGaps, keepStretch, liftStretch, takeOutStretch } from '.
 import { bringInStep, link, unlink } from './link';
 import { mark, setMark, unmark } from './marks';
 import { move } from './move';
+import { keepTake, narrate, swapTake } from './narrate';
 import { nest, renameNest } from './nest';
 import { takeOutParts } from './parts';
 import { duplicate, paste } from './paste';
@@ -36,10 +37,12 @@ export const EDITS = {
   duplicate,
   freeze,
   keepStretch,
+  keepTake,
   liftStretch,
   link,
   mark,
   move,
+  narrate,
   nest,
   orderShelf,
   orderTrack,
@@ -63,6 +66,7 @@ export const EDITS = {
   soundEdge,
   split,
   swap,
+  swapTake,
   takeOutParts,
   takeOutStretch,
   trim,

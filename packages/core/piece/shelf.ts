@@ -11,9 +11,15 @@ export const Range = z.object({
 });
 export type Range = z.infer<typeof Range>;
 
+/** What a recorded narration was spoken to: takes of the same stretch belong together, and all begin at the same time of the timeline (flicks). */
+export const Take = z.object({ of: z.string().min(1).max(120), at: z.number().int().nonnegative() });
+export type Take = z.infer<typeof Take>;
+
 /** A media item on the shelf of a piece, with what was found in it. */
 export const ShelfEntry = z.object({
   media: MediaFacts,
+  /** It is a take of a narration. */
+  take: Take.optional(),
   ranges: z.array(Range).max(1_000),
   markers: z.array(Marker).max(10_000),
 });
@@ -25,4 +31,10 @@ export function shelfOf(piece: { shelf?: ShelfEntry[] | undefined; media: Record
   return Object.values(piece.media)
     .filter((media) => media.kind !== 'nest')
     .map((media) => ({ media, ranges: [], markers: [] }));
+}
+
+/** The takes that were spoken to the same stretch as one of them, itself among them, as they were made; none when it is no take. */
+export function takesWith(piece: { shelf?: ShelfEntry[] | undefined }, media: string): ShelfEntry[] {
+  const of = piece.shelf?.find((entry) => entry.media.id === media)?.take?.of;
+  return of === undefined ? [] : (piece.shelf ?? []).filter((entry) => entry.take?.of === of);
 }

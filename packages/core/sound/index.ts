@@ -8,3 +8,4 @@ export { clipEnergies, isMusic } from './speaking';
 export * from './limiter';
 export * from './truePeak';
 export * from './mix';
+export * from './wav';

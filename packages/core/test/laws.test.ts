@@ -37,6 +37,9 @@ describe('laws over random edits of every kind', () => {
     const piece = start();
     const gap = does(piece, 'trim', { clip: piece.tracks[0]!.clips[0]!.id, edge: 'head', to: 5 * F, rest: 'stay' });
     play(gap, [{ name: 'closeGap', a: 1, b: 0, c: 1, flag: true }], (_, __, wish) => made.add(wish.name));
+    const take = { of: 'one', at: 0 };
+    const told = [0, 1].reduce((p, n) => does(p, 'narrate', { media: { ...MUSIC, id: `take-${n}` }, take }), start());
+    play(told, [{ name: 'swapTake', a: 0, b: 0, c: 0, flag: true }], (_, __, wish) => made.add(wish.name));
     expect(Object.keys(EDITS).filter((name) => !made.has(name))).toEqual([]);
   });
 

@@ -139,6 +139,7 @@ export async function probe(file: string, fileName: string, signal?: AbortSignal
       matrix: video ? matrixOf(video) : 'bt709',
       videoStream: video?.index ?? null,
       soundStream: sound?.index ?? null,
+      ...(sound?.channels === 1 ? { mono: true } : {}),
       interlaced: ['tt', 'bb', 'tb', 'bt'].includes(video?.field_order ?? ''),
       codec: video?.codec_name ?? sound?.codec_name ?? '',
       ...(video?.color_transfer && HDR[video.color_transfer] ? { transfer: HDR[video.color_transfer] } : {}),

@@ -87,7 +87,8 @@ async function encode(work: ProxyWork, proxy: string, onSound: ((bytes: Buffer) 
     args.push('-c:v', 'libx264', '-preset', 'superfast', '-tune', 'fastdecode', '-profile:v', 'main', '-crf', '24');
     args.push('-bf', '0', '-g', String(PROXY_GOP), ...BT709_TAGS);
   }
-  const steady = 'aresample=48000:async=1:first_pts=0';
+  // One channel is heard on both sides as loud as any player makes it; left alone, it would come 3 dB quieter.
+  const steady = `${source.mono ? 'pan=stereo|c0=c0|c1=c0,' : ''}aresample=48000:async=1:first_pts=0`;
   if (onSound) args.push('-map', `0:${source.soundStream}`, '-af', steady, '-c:a', 'aac', '-b:a', '128k', '-ac', '2');
   args.push('-map_metadata', '-1', '-movflags', '+faststart', '-f', 'mp4', proxy);
   if (onSound) args.push('-map', `0:${source.soundStream}`, '-af', steady, '-ac', '2', '-f', 'f32le', 'pipe:3');

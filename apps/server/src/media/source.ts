@@ -10,6 +10,8 @@ export interface SourceFacts {
   /** The video stream to use, by its number in the file; null when there is none. */
   videoStream: number | null;
   soundStream: number | null;
+  /** Its sound has one channel, which is played as loud on either side. */
+  mono?: true | undefined;
   interlaced: boolean;
   codec: string;
   /** The transfer curve of an HDR recording; missing where it is none. */

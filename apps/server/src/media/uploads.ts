@@ -27,6 +27,9 @@ export function nameFrom(fileName: string): string {
   return [...clean].slice(0, 200).join('') || 'Untitled';
 }
 
+/** The id that an app chose for what it sends: one that nobody else can have chosen. Null when it makes no sense. */
+const wishedFor = (id: string | null | undefined): string | null => z.uuid().safeParse(id?.toLowerCase()).data ?? null;
+
 /** What stands beside an upload, as it is written by the upload library. */
 const Noted = z.object({
   id: MediaId,
@@ -95,8 +98,11 @@ export async function uploadRoutes(
     maxSize: MAX_UPLOAD,
     relativeLocation: true,
     allowedOrigins: [],
-    namingFunction: () => randomUUID(),
+    namingFunction: (_request, metadata) => wishedFor(metadata?.item) ?? randomUUID(),
     onUploadCreate: async (_request, upload) => {
+      // An id that an app chose is its item for good: what comes under it a second time is not taken for the first.
+      if ((await store.exists(upload.id)) || (await stat(folder.file(upload.id, 'original')).catch(() => null)))
+        throw problem(new ProblemError('there-already', 'An item with that id is on the shelf already.'));
       const name = upload.metadata?.filename ?? 'The file';
       if (!wellFormed(name)) throw problem(new ProblemError('bad-request', 'The file’s name holds letters that no name can have.'));
       if (upload.size === 0) throw problem(new ProblemError('unsupported-media', `“${name}” is empty: it has no bytes in it.`));
