@@ -14,7 +14,7 @@ const mayNot = (files, patterns, globals = [], paths = []) => ({
     'no-restricted-globals': ['error', ...globals],
   },
 });
-const ROOMS = ['timeline', 'preview', 'seam', 'shelf', 'send', 'pieces', 'storage', 'editing'];
+const ROOMS = ['timeline', 'preview', 'seam', 'shelf', 'send', 'pieces', 'storage', 'narration', 'editing'];
 const PLATFORM = [
   [['react', 'react-*', 'react-native*', 'expo*'], 'no React here'],
   [['node:*', 'fs', 'path', 'child_process'], 'no Node here'],
@@ -60,6 +60,7 @@ export default tseslint.config(
         clearTimeout: 'readonly',
         setTimeout: 'readonly',
         AudioWorkletProcessor: 'readonly',
+        currentFrame: 'readonly',
         registerProcessor: 'readonly',
         Atomics: 'readonly',
         URL: 'readonly',
@@ -116,6 +117,7 @@ export default tseslint.config(
     ['open', ROOMS],
     ['timeline', ROOMS.filter((room) => room !== 'timeline')],
     ['preview', ROOMS.filter((room) => room !== 'preview')],
+    ['narration', ROOMS.filter((room) => room !== 'narration')],
   ].map(([room, above]) => ({
     files: [`apps/studio/src/${room}/**/*.{ts,tsx}`],
     plugins: { import: importing },

@@ -1,10 +1,11 @@
+import { execFileSync } from 'node:child_process';
 import { cpSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { CHROMIUM_ARGS } from './chromium';
 import { ROOT, serve, withDemo } from './serving';
-import { goTo, press } from './studio';
+import { DEMO, goTo, press } from './studio';
 
 const FIRST = '/piece/demo-first-flight';
 const TALK = '/piece/demo-bench-talk';
@@ -50,6 +51,18 @@ async function cover(page: Page): Promise<void> {
   await press(page.getByTestId('cover-new'));
   await page.getByTestId('magnified').waitFor();
   await page.waitForTimeout(600);
+}
+
+/** A narration being recorded: the microphone hears one of the demo's own voices. */
+async function narration(page: Page): Promise<void> {
+  await goTo(page, '2.00');
+  await press(page.getByTestId('more'));
+  await press(page.getByTestId('do-narrate'));
+  await press(page.getByTestId('headphones-on'));
+  await page.getByTestId('narrate-ready').fill('0');
+  await page.getByTestId('narrate-ready').press('Enter');
+  await press(page.getByTestId('narrate-record'));
+  await page.waitForTimeout(6_000);
 }
 
 async function pauses(page: Page): Promise<void> {
@@ -133,14 +146,7 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
   'under-phone': { at: TALK, before: under },
   'mixing-phone': { at: LAYERS, before: mixing },
   'mixing-wide': { at: LAYERS, wide: true, before: mixing },
-  'nest-phone': {
-    at: LAYERS,
-    before: async (page) => {
-      await goTo(page, '1.10');
-      await touch(page, 'Opening');
-      await press(page.getByTestId('open-nest'));
-    },
-  },
+  'narration-phone': { at: FIRST, before: narration },
   'pauses-phone': { at: TALK, before: pauses },
   'export-phone': {
     at: FIRST,
@@ -156,7 +162,10 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
 const data = mkdtempSync(path.join(tmpdir(), 'flimzy-shots-'));
 cpSync(await withDemo(), data, { recursive: true });
 const server = await serve(data);
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_ARGS });
+const voice = path.join(data, 'voice.wav');
+execFileSync('ffmpeg', ['-v', 'error', '-i', DEMO('note-to-myself.m4a'), '-ac', '1', '-ar', '48000', voice]);
+const MICROPHONE = ['--use-fake-device-for-media-stream', '--use-fake-ui-for-media-stream', `--use-file-for-fake-audio-capture=${voice}`];
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: [...CHROMIUM_ARGS, ...MICROPHONE] });
 const folder = process.env.SHOTS ?? path.join(ROOT, 'docs/screenshots');
 mkdirSync(folder, { recursive: true });
 const wanted = process.argv.slice(2);

@@ -4,6 +4,7 @@ const WRITTEN = 0,
   PLAYING = 2,
   UNDERRUNS = 3,
   PEAK = 4,
+  BEGAN = 6,
   INTS = 16,
   FRAMES = 65536;
 
@@ -23,6 +24,7 @@ class Player extends AudioWorkletProcessor {
       Atomics.add(this.control, UNDERRUNS, 1);
       return true;
     }
+    if (played === 0) Atomics.store(this.control, BEGAN, currentFrame % 0x80000000);
     let peak = 0;
     for (let i = 0; i < left.length; i += 1) {
       const slot = ((played + i) % FRAMES) * 2;

@@ -40,35 +40,58 @@ export function sendFiles(files: Iterable<File>): void {
   for (const file of files) void sendFile(file);
 }
 
-async function sendFile(file: File): Promise<void> {
-  const key = `${file.name}-${file.size}-${file.lastModified}`;
-  if (useUploads.getState().sending.some((s) => s.key === key && !s.error)) return;
+/** Waits between two tries, in ms; what was made here, and is nowhere else, is tried again for as long as the page is there. */
+const DELAYS = [0, 500, 1500, 4000, 8000, 15_000];
+const FOR_EVER = [...DELAYS, ...new Array<number>(5_000).fill(15_000)];
+
+/**
+ * Sends one file.
+ * @param item the id that it gets (a UUID); missing: the server chooses
+ * @returns whether it is there; false when it could not be sent, which is told among those on their way
+ */
+export async function sendFile(file: File, item?: string): Promise<boolean> {
+  const key = item ?? `${file.name}-${file.size}-${file.lastModified}`;
+  if (useUploads.getState().sending.some((s) => s.key === key && !s.error)) return false;
   drop(key);
-  const started = performance.now();
-  const upload = new Upload(file, {
-    endpoint: UPLOADS_URL,
-    headers: { [OURS_HEADER]: '1' },
-    onShouldRetry: (error) => !LASTING.has(error.originalResponse?.getStatus() ?? 0),
-    chunkSize: 16 * 1024 ** 2,
-    retryDelays: [0, 500, 1500, 4000, 8000, 15_000],
-    removeFingerprintOnSuccess: true,
-    metadata: { filename: file.name, filetype: file.type },
-    onProgress: (sent) => change(key, { sent, speed: (sent / Math.max(1, performance.now() - started)) * 1000 }),
-    onSuccess: () => {
-      drop(key);
-      void queryClient.invalidateQueries({ queryKey: KEYS.media });
-    },
-    onError: (error) => change(key, { error: sentenceFor(error, file.name) }),
-  });
+  let upload: Upload | null = null;
+  let settle: (there: boolean) => void = () => undefined;
+  const settled = new Promise<boolean>((resolve) => (settle = resolve));
+  const fail = (error: string) => {
+    change(key, { error });
+    settle(false);
+  };
   const cancel = () => {
-    void upload.abort(true).catch(() => undefined);
+    void upload?.abort(true).catch(() => undefined);
     drop(key);
+    settle(false);
   };
   useUploads.setState(({ sending }) => ({
     sending: [...sending, { key, name: file.name, size: file.size, sent: 0, speed: 0, error: null, cancel }],
   }));
-  if (file.size === 0) return change(key, { error: `“${file.name}” is empty: it has no bytes in it.` });
+  if (file.size === 0) {
+    fail(`“${file.name}” is empty: it has no bytes in it.`);
+    return settled;
+  }
+  const started = performance.now();
+  upload = new Upload(file, {
+    endpoint: UPLOADS_URL,
+    headers: { [OURS_HEADER]: '1' },
+    onShouldRetry: (error) => !LASTING.has(error.originalResponse?.getStatus() ?? 0),
+    chunkSize: 16 * 1024 ** 2,
+    retryDelays: item === undefined ? DELAYS : FOR_EVER,
+    removeFingerprintOnSuccess: true,
+    metadata: { filename: file.name, filetype: file.type, ...(item === undefined ? {} : { item }) },
+    ...(item === undefined ? {} : { fingerprint: () => Promise.resolve(`flimzy-${item}`) }),
+    onProgress: (sent) => change(key, { sent, speed: (sent / Math.max(1, performance.now() - started)) * 1000 }),
+    onSuccess: () => {
+      drop(key);
+      settle(true);
+      void queryClient.invalidateQueries({ queryKey: KEYS.media });
+    },
+    onError: (error) => fail(sentenceFor(error, file.name)),
+  });
   const [earlier] = await upload.findPreviousUploads();
   if (earlier) upload.resumeFromPreviousUpload(earlier);
   upload.start();
+  return settled;
 }

@@ -15,7 +15,7 @@ import { situation, stretchOf } from '../open/situation';
 
 /** The few actions that each thing offers within the thumb's reach, the most used first; what there is no room for is under More. */
 const OFFERED = {
-  nothing: ['split', 'in', 'mark', 'seam', 'search', 'zoom-out', 'zoom-in'],
+  nothing: ['split', 'in', 'mark', 'seam', 'search', 'narrate', 'zoom-out', 'zoom-in'],
   clip: ['split', 'delete-close', 'delete-leave', 'seam', 'rest', 'fit'],
   nest: ['open-nest', 'split', 'delete-close', 'delete-leave', 'rest'],
   several: ['delete-close', 'delete-leave', 'swap', 'copy', 'nest', 'link'],

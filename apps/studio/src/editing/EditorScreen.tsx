@@ -24,6 +24,7 @@ import { leaveNest } from '../open/nests';
 import { Panels } from './Panels';
 import { closePanel, openPanel, usePanel } from '../open/panels';
 import { Docked, useDocked } from './Docked';
+import { useLeftTakes } from './useLeftTakes';
 import { useHearings } from './useHearings';
 
 /** The editor: on a phone picture beside (vertical) or above (landscape) the timeline; on a wide screen all at once. */
@@ -35,6 +36,7 @@ export function EditorScreen() {
   useKeys();
   useFollowSound();
   useHearings();
+  useLeftTakes();
   if (failed)
     return (
       <View className="flex-1 items-center justify-center gap-4 bg-ground px-8">

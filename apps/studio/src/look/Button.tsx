@@ -9,13 +9,15 @@ interface ButtonProps {
   label: string;
   onPress: () => void;
   icon?: Icon;
-  kind?: 'main' | 'plain' | 'quiet' | 'danger';
+  kind?: 'main' | 'live' | 'plain' | 'quiet' | 'danger';
   disabled?: boolean;
   testID?: string | undefined;
 }
 
 const BUTTONS = {
   main: ['bg-paper active:opacity-80', 'text-onpaper', 'var(--c-onpaper)'],
+  /** What is going on now, or begins to. */
+  live: ['bg-signal active:opacity-80', 'text-onpaper', 'var(--c-onpaper)'],
   plain: ['bg-raised active:bg-hairline', 'text-ink', 'var(--c-ink)'],
   quiet: ['bg-transparent active:bg-raised', 'text-ink', 'var(--c-ink)'],
   danger: ['bg-transparent border border-warn active:bg-raised', 'text-warn', 'var(--c-warn)'],

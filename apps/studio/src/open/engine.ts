@@ -60,6 +60,14 @@ export interface PreviewEngine {
    * @throws Error with a sentence when it cannot be measured here
    */
   measure(piece: Piece, target: number | null, onProgress: (share: number) => void): Promise<Measured>;
+  /** The sound card, opened; must first be asked for from a touch or a key. What is recorded while playing is timed by its clock. */
+  audio(): Promise<AudioContext>;
+  /** The frame of the sound card's clock at which what plays now began; null while nothing has. */
+  beganAt(): number | null;
+  /** How loud what plays comes out here, as a factor; the piece is as loud as it was. */
+  setVolume(factor: number): void;
+  /** Takes the sound of an item from a file of this device (a WAV file of `core`'s making) until the server has it; null: it has. */
+  lend(media: string, file: Blob | null): void;
   /** How loud what was played last is; null before anything was. */
   loudness(): LoudnessFigures | null;
   close(): void;

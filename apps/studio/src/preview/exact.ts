@@ -28,7 +28,8 @@ export class ExactEngine implements PreviewEngine {
   private readonly sound = new Worker(new URL('./sound.worker', import.meta.url));
   private readonly shared = new SharedArrayBuffer(SHARED_BYTES);
   private readonly control = new Int32Array(this.shared, 0, CONTROL_INTS);
-  private audio: { context: AudioContext; latency: number } | null = null;
+  private card: { context: AudioContext; volume: GainNode; latency: number } | null = null;
+  private volume = 1;
   private piece: Piece | null = null;
   private epoch = 0;
   private playingFrom: Flicks | null = null;
@@ -106,8 +107,8 @@ export class ExactEngine implements PreviewEngine {
   }
 
   /** Opens the sound card; must first be called from a touch or a key. */
-  private async openAudio(): Promise<{ context: AudioContext; latency: number }> {
-    if (!this.audio) {
+  private async openCard(): Promise<NonNullable<typeof this.card>> {
+    if (!this.card) {
       const context = new AudioContext({ sampleRate: SAMPLE_RATE, latencyHint: 'interactive' });
       await context.audioWorklet.addModule('/player.worklet.js');
       const node = new AudioWorkletNode(context, 'player', {
@@ -115,21 +116,44 @@ export class ExactEngine implements PreviewEngine {
         outputChannelCount: [2],
         processorOptions: { shared: this.shared },
       });
-      node.connect(context.destination);
-      this.audio = { context, latency: 0 };
+      const volume = new GainNode(context, { gain: this.volume });
+      node.connect(volume).connect(context.destination);
+      this.card = { context, volume, latency: 0 };
     }
-    await this.audio.context.resume();
-    this.audio.latency = this.audio.context.outputLatency || this.audio.context.baseLatency || 0;
-    return this.audio;
+    const { card } = this;
+    await card.context.resume();
+    card.latency = card.context.outputLatency || card.context.baseLatency || 0;
+    return card;
+  }
+
+  async audio(): Promise<AudioContext> {
+    return (await this.openCard()).context;
+  }
+
+  beganAt(): number | null {
+    const began = Atomics.load(this.control, CONTROL.began);
+    if (!this.card || this.playingFrom === null || began < 0) return null;
+    const now = Math.round(this.card.context.currentTime * SAMPLE_RATE);
+    return now - ((((now - began) % 2 ** 31) + 2 ** 31) % 2 ** 31);
+  }
+
+  setVolume(factor: number): void {
+    this.volume = factor;
+    if (this.card) this.card.volume.gain.value = factor;
+  }
+
+  lend(media: string, file: Blob | null): void {
+    this.tellSound({ type: 'lend', media, file });
   }
 
   async play(from: Flicks): Promise<void> {
     this.pause();
     const mine = (this.epoch += 1);
     this.levels = [];
-    const { latency } = await this.openAudio();
+    const { latency } = await this.openCard();
     if (mine !== this.epoch) return;
     for (const slot of [CONTROL.written, CONTROL.played, CONTROL.underruns, CONTROL.peak]) Atomics.store(this.control, slot, 0);
+    Atomics.store(this.control, CONTROL.began, -1);
     const ready = new Promise<void>((resolve) => (this.onReady = (epoch) => epoch === mine && resolve()));
     this.tellSound({ type: 'play', from: toSamples(from), epoch: mine });
     await ready;
@@ -157,7 +181,7 @@ export class ExactEngine implements PreviewEngine {
 
   now(): Flicks | null {
     if (this.playingFrom === null) return null;
-    const heard = Atomics.load(this.control, CONTROL.played) - Math.round((this.audio?.latency ?? 0) * SAMPLE_RATE);
+    const heard = Atomics.load(this.control, CONTROL.played) - Math.round((this.card?.latency ?? 0) * SAMPLE_RATE);
     return this.playingFrom + fromSamples(Math.max(0, heard));
   }
 
@@ -170,7 +194,7 @@ export class ExactEngine implements PreviewEngine {
 
   /** What is heard just now of what was mixed: its block, and the sample within it; the last block when nothing plays. */
   private heardNow(): { block: Levels | undefined; sample: number } {
-    const heard = Atomics.load(this.control, CONTROL.played) - Math.round((this.audio?.latency ?? 0) * SAMPLE_RATE);
+    const heard = Atomics.load(this.control, CONTROL.played) - Math.round((this.card?.latency ?? 0) * SAMPLE_RATE);
     const block = this.levels.findLast((one) => one.at <= heard);
     return { block, sample: heard - (block?.at ?? 0) };
   }
@@ -208,6 +232,6 @@ export class ExactEngine implements PreviewEngine {
     for (const resolve of this.stills.values()) resolve(null);
     this.picture.terminate();
     this.sound.terminate();
-    void this.audio?.context.close();
+    void this.card?.context.close();
   }
 }

@@ -21,6 +21,10 @@ export class FallbackEngine implements PreviewEngine {
   private piece: Piece | null = null;
   /** Shown instead while something is dragged. */
   private tried: Piece | null = null;
+  private card: AudioContext | null = null;
+  private volume = 1;
+  /** Addresses of files of this device, by the item whose sound they are. */
+  private readonly lent = new Map<string, string>();
   private started: { from: Flicks; at: number } | null = null;
   private wanted: Flicks = 0;
   private turn = 0;
@@ -54,7 +58,7 @@ export class FallbackEngine implements PreviewEngine {
     let element = this.elements.get(name);
     if (!element) {
       element = document.createElement(media.kind === 'photo' ? 'img' : media.kind === 'video' && !heard ? 'video' : 'audio');
-      element.src = addressOf('mediaProxy', { id: mediaId });
+      element.src = this.lent.get(mediaId) ?? addressOf('mediaProxy', { id: mediaId });
       if (element instanceof HTMLVideoElement) element.muted = true;
       if (element instanceof HTMLVideoElement) Object.assign(element, { playsInline: true, preload: 'auto' });
       const again = () => this.started === null && this.draw(this.wanted);
@@ -130,7 +134,7 @@ export class FallbackEngine implements PreviewEngine {
     for (const one of heardAt(piece, toSamples(now))) {
       const name = `sound ${one.clip}`;
       const element = this.elementFor(name, one.media, true);
-      if (element instanceof HTMLMediaElement) element.volume = Math.min(1, Math.max(one.left, one.right));
+      if (element instanceof HTMLMediaElement) element.volume = Math.min(1, Math.max(one.left, one.right) * this.volume);
       keepUp(name, element, one.sample / SAMPLE_RATE, true);
     }
     for (const [name, element] of this.elements) if (element instanceof HTMLMediaElement && !going.has(name)) element.pause();
@@ -146,6 +150,28 @@ export class FallbackEngine implements PreviewEngine {
 
   now(): Flicks | null {
     return this.started ? this.started.from + fromSeconds((performance.now() - this.started.at) / 1000) : null;
+  }
+
+  async audio(): Promise<AudioContext> {
+    this.card ??= new AudioContext({ sampleRate: SAMPLE_RATE, latencyHint: 'interactive' });
+    await this.card.resume();
+    return this.card;
+  }
+
+  beganAt(): number | null {
+    if (!this.card || !this.started) return null;
+    return Math.round((this.card.currentTime - (performance.now() - this.started.at) / 1000) * SAMPLE_RATE);
+  }
+
+  setVolume(factor: number): void {
+    this.volume = factor;
+  }
+
+  lend(media: string, file: Blob | null): void {
+    const old = this.lent.get(media);
+    if (old) URL.revokeObjectURL(old);
+    if (file) this.lent.set(media, URL.createObjectURL(file));
+    else this.lent.delete(media);
   }
 
   peak(): number {
@@ -167,6 +193,8 @@ export class FallbackEngine implements PreviewEngine {
   close(): void {
     this.pause();
     this.elements.clear();
+    for (const media of [...this.lent.keys()]) this.lend(media, null);
+    void this.card?.close();
   }
 }
 

@@ -19,6 +19,8 @@ export const CONTROL = {
   peak: 4,
   /** Counts up with every new start; what is written for an older one is thrown away. */
   epoch: 5,
+  /** The frame of the sound card's clock at which what plays began, but for its highest bit; −1 until it has. */
+  began: 6,
 } as const;
 export const CONTROL_INTS = 16;
 
@@ -53,6 +55,8 @@ export type SoundOrder =
   | { type: 'piece'; piece: Piece }
   | { type: 'play'; from: number; epoch: number }
   | { type: 'pause' }
+  /** Sound of an item that is on this device, until the server has it; null: it has. */
+  | { type: 'lend'; media: string; file: Blob | null }
   /** Mixes a whole piece to measure it; a later one ends an earlier one. */
   | { type: 'measure'; ticket: number; piece: Piece; target: number | null };
 

@@ -1,4 +1,4 @@
-import './registry';
+import '../api/registry';
 import { clipsAhead, evaluate, lastShown, pictureLayers, type FrameDescription } from '@flimzy/core/frame';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { frameAt, frameLength, frameStart, fromSamples, fromSeconds, type Flicks } from '@flimzy/core/time';

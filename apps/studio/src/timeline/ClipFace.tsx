@@ -12,6 +12,8 @@ export interface ClipFaceProps {
   media: MediaFacts | undefined;
   item: MediaItem | undefined;
   kind: 'picture' | 'sound';
+  /** The colour of its sound. */
+  tone: string;
   rate: Rate;
   zoom: number;
   width: number;
@@ -63,16 +65,16 @@ function Length({ text, over }: { text: string; over: boolean }) {
 }
 
 /** What a clip stands on: a nest shows layers, a picture plain ground, sound its tone. */
-function groundOf(kind: 'picture' | 'sound', media: MediaFacts | undefined): string {
+function groundOf(kind: 'picture' | 'sound', media: MediaFacts | undefined, tone: string): string {
   if (media?.kind === 'nest')
     return 'repeating-linear-gradient(0deg, var(--c-raised) 0 14px, color-mix(in srgb, var(--c-ink) 14%, var(--c-raised)) 14px 16px)';
   if (kind === 'picture') return 'var(--c-raised)';
-  return `color-mix(in srgb, ${media?.kind === 'sound' ? 'var(--c-music) 16%' : 'var(--c-speech) 13%'}, var(--c-panel))`;
+  return `color-mix(in srgb, ${tone} 15%, var(--c-panel))`;
 }
 
 /** The box of a clip, or of its own sound. */
-export const boxOf = (kind: 'picture' | 'sound', media: MediaFacts | undefined) =>
-  ({ position: 'absolute', inset: 0, overflow: 'hidden', borderRadius: 7, background: groundOf(kind, media) }) as const;
+export const boxOf = (kind: 'picture' | 'sound', media: MediaFacts | undefined, tone: string) =>
+  ({ position: 'absolute', inset: 0, overflow: 'hidden', borderRadius: 7, background: groundOf(kind, media, tone) }) as const;
 
 /** A word in the corner of a clip: that it stands still, or by how many frames it is out of step. */
 function Badge({ text, warn = false }: { text: string; warn?: boolean }) {
@@ -129,6 +131,7 @@ export const ClipFace = memo(function ClipFace({
   media,
   item,
   kind,
+  tone,
   rate,
   zoom,
   width,
@@ -144,14 +147,14 @@ export const ClipFace = memo(function ClipFace({
     <>
       <div
         style={{
-          ...boxOf(kind, media),
+          ...boxOf(kind, media, tone),
           boxShadow: selected ? '0 0 0 2.5px var(--c-paper)' : lifted ? '0 8px 24px rgba(0,0,0,0.5)' : 'none',
         }}
       >
         {media?.kind === 'nest' ? (
           <NestInside clip={clip} kind={kind} zoom={zoom} width={width} viewTop={seenTop} viewBottom={seenBottom} />
         ) : (
-          <Material clip={clip} media={media} item={item} kind={kind} zoom={zoom} width={width} viewTop={seenTop} viewBottom={seenBottom} />
+          <Material {...{ clip, media, item, kind, tone, zoom, width }} viewTop={seenTop} viewBottom={seenBottom} />
         )}
         {clip.hold !== undefined ? <Badge text="still" /> : null}
         {media?.kind === 'nest' ? <Badge text="nest" /> : null}

@@ -1,13 +1,18 @@
 import type { MediaItem } from '@flimzy/contract';
-import { isStill, materialAt, soundSpan, type Clip, type MediaFacts } from '@flimzy/core/piece';
+import { isStill, materialAt, soundSpan, type Clip, type MediaFacts, type Track } from '@flimzy/core/piece';
 import { Filmstrip } from './Filmstrip';
 import { Waveform } from './Waveform';
+
+/** The colour of what is heard: that of what its track is for; else music where the material is sound alone, and speech where it came with a picture. */
+export const toneOf = (media: MediaFacts | undefined, role?: Track['role']) =>
+  `var(--c-${role ?? (media?.kind === 'sound' ? 'music' : 'speech')})`;
 
 interface MaterialProps {
   clip: Clip;
   media: MediaFacts | undefined;
   item: MediaItem | undefined;
   kind: 'picture' | 'sound';
+  tone: string;
   zoom: number;
   width: number;
   /** Starts with the clip's own sound, which may begin before its picture. */
@@ -18,7 +23,7 @@ interface MaterialProps {
 }
 
 /** The stretch of material that a clip uses: its frames, or its waveform as loud as it will sound. */
-export function Material({ clip, media, item, kind, ownSound = false, ...seen }: MaterialProps) {
+export function Material({ clip, media, item, kind, tone, ownSound = false, ...seen }: MaterialProps) {
   if (kind === 'picture')
     return item?.filmstrip && media ? (
       <Filmstrip media={clip.media} strip={item.filmstrip} from={materialAt(clip, clip.start)} still={isStill(clip, media)} {...seen} />
@@ -29,7 +34,7 @@ export function Material({ clip, media, item, kind, ownSound = false, ...seen }:
       there={item?.hasPeaks ?? false}
       heard={item?.heard ?? false}
       from={materialAt(clip, ownSound ? soundSpan(clip).start : clip.start)}
-      colour={media?.kind === 'sound' ? 'var(--c-music)' : 'var(--c-speech)'}
+      colour={tone}
       {...seen}
     />
   );

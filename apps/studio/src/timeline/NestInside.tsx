@@ -13,7 +13,7 @@ import {
 import type { Flicks } from '@flimzy/core/time';
 import { useMediaOf } from '../api/queries';
 import { useEditor } from '../open/editor';
-import { Material } from './Material';
+import { Material, toneOf } from './Material';
 import { toPixels } from './scale';
 
 interface NestInsideProps {
@@ -61,7 +61,7 @@ function Inside({ nest, media, from, kind, zoom, width, viewTop, viewBottom }: I
         const view = { viewTop: Math.max(0, viewTop - top(clip)), viewBottom: Math.min(height, viewBottom - top(clip)) };
         return (
           <div key={clip.id} style={{ position: 'absolute', top: top(clip), left: 0, width, height, overflow: 'hidden' }}>
-            <Material clip={clip} media={facts} item={item} kind={kind} zoom={zoom} width={width} {...view} />
+            <Material clip={clip} media={facts} item={item} kind={kind} tone={toneOf(facts)} zoom={zoom} width={width} {...view} />
           </div>
         );
       })}

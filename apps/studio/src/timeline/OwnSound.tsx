@@ -2,7 +2,7 @@ import { soundSpan, type Clip } from '@flimzy/core/piece';
 import { memo } from 'react';
 import type { ClipBlockProps } from './ClipBlock';
 import { boxOf, looksAlike, type ClipFaceProps } from './ClipFace';
-import { Material } from './Material';
+import { Material, toneOf } from './Material';
 import { NestInside } from './NestInside';
 import { standing } from './scale';
 import { SoundShape } from './SoundShape';
@@ -44,6 +44,8 @@ function SoundHandle({ clip, edge }: { clip: Clip; edge: 'head' | 'tail' }) {
   );
 }
 
+const OWN_TONE = toneOf(undefined);
+
 /** The waveform of a clip's own sound, wherever it stands. */
 const SoundFace = memo(function SoundFace({
   clip,
@@ -51,9 +53,9 @@ const SoundFace = memo(function SoundFace({
   ...seen
 }: Pick<ClipFaceProps, 'clip' | 'item' | 'zoom' | 'width'> & { viewTop: number; viewBottom: number }) {
   return (
-    <div style={boxOf('sound', undefined)}>
+    <div style={boxOf('sound', undefined, OWN_TONE)}>
       <NestInside clip={clip} kind="sound" {...seen} />
-      <Material clip={clip} media={undefined} item={item} kind="sound" ownSound {...seen} />
+      <Material clip={clip} media={undefined} item={item} kind="sound" tone={OWN_TONE} ownSound {...seen} />
     </div>
   );
 }, looksAlike);

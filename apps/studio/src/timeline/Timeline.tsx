@@ -4,7 +4,7 @@ import { View } from 'react-native';
 import { useMediaOf } from '../api/queries';
 import { moveTo, useEditor, usePiece } from '../open/editor';
 import { Text } from '../look/Text';
-import { columnsFor, columnsIn, RULER, type Columns } from './columns';
+import { columnsFor, columnsIn, GAP, RULER, type Columns } from './columns';
 import { Faders, FADERS } from './Faders';
 import { attachGestures } from './gestures';
 import { standOn } from './ground';
@@ -98,6 +98,17 @@ export function Timeline() {
     return useEditor.subscribe((now, was) => now.playhead !== was.playhead && follow(now));
   }, [zoom, height, size.height]);
 
+  // What was selected is looked for across, where it stands out of sight: a take on the track that was just made for it.
+  const selected = useEditor((s) => (s.selected.length === 1 ? s.selected[0] : undefined));
+  const mine = columns?.list.find(({ track }) => track.clips.some((clip) => clip.id === selected));
+  const [mineLeft, mineRight] = mine ? [mine.left, mine.left + mine.width + GAP] : [null, null];
+  useLayoutEffect(() => {
+    const node = scroller.current;
+    if (!node || mineLeft === null || node.dataset.dragging) return;
+    if (mineRight > node.scrollLeft + node.clientWidth) node.scrollLeft = mineRight - node.clientWidth;
+    else if (mineLeft < node.scrollLeft) node.scrollLeft = mineLeft - GAP;
+  }, [selected, mineLeft, mineRight]);
+
   const viewTop = looking.down * (BEYOND / 2) - line - BEYOND;
   const viewBottom = viewTop + size.height + BEYOND * 2.5;
   const seen = columns
@@ -151,6 +162,8 @@ export function Timeline() {
                   height: height + size.height - HEADS,
                   zIndex: 3,
                   pointerEvents: 'none',
+                  // Scrolled aside, clips go under it, and its figures stay readable; the outline of a clip beside it is left alone.
+                  background: `linear-gradient(90deg, color-mix(in srgb, var(--c-ground) 88%, transparent) ${RULER - 5}px, transparent 0)`,
                 }}
               >
                 <div style={{ position: 'absolute', top: line - HEADS }}>

@@ -7,6 +7,7 @@ import { Text } from '../look/Text';
 import { ClipBlock } from './ClipBlock';
 import type { Column } from './columns';
 import { DoubledMarks } from './DoubledMarks';
+import { toneOf } from './Material';
 import { OwnSound } from './OwnSound';
 import { PauseBands } from './PauseBands';
 import { partInView, toPixels, toTime } from './scale';
@@ -151,6 +152,7 @@ function TrackColumn({ piece, column, starts, byId, zoom, chosen, single, lifted
           {...partInView(clip.start, clip.length, zoom, viewTop, viewBottom)}
           media={media}
           kind={track.kind}
+          tone={toneOf(media, track.role)}
           rate={rate}
           left={left}
           width={width}

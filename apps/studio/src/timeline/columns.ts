@@ -19,7 +19,8 @@ export interface Columns {
 }
 
 export const RULER = 44;
-const GAP = 5;
+/** Pixels between two columns. */
+export const GAP = 5;
 
 /** Lays the tracks out side by side: the main picture as wide as there is room, the rest no narrower than a thumb needs. */
 export function columnsFor(piece: Piece, width: number): Columns {

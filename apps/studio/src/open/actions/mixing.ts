@@ -1,4 +1,5 @@
 import Gauge from 'lucide-react-native/icons/gauge';
+import Mic from 'lucide-react-native/icons/mic';
 import Bleep from 'lucide-react-native/icons/megaphone-off';
 import Under from 'lucide-react-native/icons/speech';
 import { say } from '../../look/Toast';
@@ -41,6 +42,15 @@ export const MIXING: readonly Action[] = [
     icon: Gauge,
     key: 'shift+u',
     run: () => openPanel({ name: 'loudness' }),
+  },
+  {
+    id: 'narrate',
+    group: 'Sound',
+    words: 'Narration: record your voice while the piece plays; swap its takes',
+    caption: 'Narrate',
+    icon: Mic,
+    key: 'shift+m',
+    run: () => openPanel({ name: 'narrate' }),
   },
   {
     id: 'cover',
