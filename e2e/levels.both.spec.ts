@@ -10,12 +10,14 @@ import {
   exportTo,
   expect,
   goTo,
+  mainClips,
   middleOf,
   openPiece,
   pieceOf,
   power,
   press,
   samplesOf,
+  selectClip,
   test,
   typeInto,
 } from './studio';
@@ -99,6 +101,25 @@ test('on the clip: a fade is pulled, the line is touched and pulled, a point goe
   expect(curve.keys[1]!.value).toBeLessThan(-5);
   await press(points.nth(0));
   await expect(points).toHaveCount(1);
+  await press(page.getByTestId('play'));
+  await expect(page.getByTestId('clip-meter')).toContainText(/-\d+ dB/);
+  await press(page.getByTestId('play'));
+});
+
+test('a crossfade is pulled open at the join where the sound of a clip begins', async ({ page }) => {
+  await openPiece(page, `Join ${test.info().project.name}`, THREE);
+  await goTo(page, '2.10');
+  await selectClip(page, 1);
+  const blend = async () => (await mainClips(page))[1]!.blend ?? 0;
+  const handle = page.locator('[data-handle="blend"]');
+  await drag(page, await middleOf(handle), { x: 0, y: -24 }, null, () =>
+    expect(page.getByTestId('drag-says')).toContainText('Crossfade 1.00 s'),
+  );
+  await expect.poll(blend).toBe(705_600_000);
+  await drag(page, await middleOf(handle), { x: 0, y: 40 });
+  await expect.poll(blend).toBe(0);
+  await press(page.getByTestId('undo'));
+  await expect.poll(blend).toBe(705_600_000);
 });
 
 test('in the mixing view a track is made quieter by its fader, and its meter moves while it plays', async ({ page }) => {
@@ -116,6 +137,14 @@ test('in the mixing view a track is made quieter by its fader, and its meter mov
   await typeInto(page, 'track-pan', '50 right');
   await page.keyboard.press('Escape');
   await expect.poll(async () => [(await track()).level, (await track()).pan]).toEqual([-12, 0.5]);
+  await press(page.getByRole('button', { name: /Figures of track/ }).last());
+  await press(page.getByTestId('track-gang'));
+  await page.keyboard.press('Escape');
+  await press(page.getByRole('button', { name: /Figures of track/ }).first());
+  await press(page.getByTestId('track-gang'));
+  await typeInto(page, 'track-level', '-3');
+  await page.keyboard.press('Escape');
+  await expect.poll(async () => (await pieceOf(page)).tracks.map((one) => one.level)).toEqual([-3, -15]);
   await press(page.getByTestId('play'));
   await expect
     .poll(() =>

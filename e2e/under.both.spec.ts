@@ -62,6 +62,12 @@ test('one clip alone goes under, a track says what it is for, and holding lets i
   const clip = async () => (await track(page, 'sound-1')).clips[0]!;
   await expect.poll(async () => (await clip()).under).toMatchObject({ below: 12 });
   await expect(reading(page)).toContainText('Speech stands');
+  await press(page.getByTestId('under-points'));
+  await expect.poll(async () => (await clip()).envelope).toMatchObject({ keys: expect.any(Array) });
+  expect((await clip()).under).toBe('off');
+  await press(page.getByTestId('undo'));
+  await expect.poll(async () => (await clip()).under).toMatchObject({ below: 12 });
+  expect((await clip()).envelope).toBeUndefined();
   const hold = page.getByTestId('under-plain');
   await hold.dispatchEvent('mousedown', { button: 0 });
   await expect(hold).toHaveText('Without');

@@ -1,9 +1,24 @@
 import { z } from 'zod';
-import { PROPERTY_NAMES, PropertyValues, propertyOf, SELDOM } from '../properties';
+import { timelines } from '../piece';
+import { PROPERTY_NAMES, PropertyValues, propertyOf, SELDOM, withinLevels } from '../properties';
 import { clipNames, defineEdit, EditRefused } from './edit';
 import { ClipIds } from './params';
+import type { Plan } from './plan';
 
-/** Sets properties of clips: the same values on all of them. */
+/** The clips that are ganged with some whose level is set, and the level that each comes to: louder by as much as the first of its gang. */
+function withGangs(plan: Plan, clips: readonly string[], level: number): Map<string, number> {
+  const louder = new Map<string, number>();
+  for (const id of clips) {
+    const { clip } = plan.find(id);
+    if (clip.gang !== undefined && !louder.has(clip.gang)) louder.set(clip.gang, level - clip.level);
+  }
+  if (louder.size === 0) return new Map();
+  const all = [...timelines(plan.piece)].flatMap(([inside]) => plan.unlocked(inside).flatMap((lane) => lane.clips));
+  const others = all.filter((clip) => clip.gang !== undefined && louder.has(clip.gang) && !clips.includes(clip.id));
+  return new Map(others.map((clip) => [clip.id, withinLevels(clip.level + (louder.get(clip.gang ?? '') ?? 0))]));
+}
+
+/** Sets properties of clips: the same values on all of them; a level takes along what is ganged with them. */
 export const set = defineEdit({
   params: z.object({ clips: ClipIds, values: PropertyValues }),
   title: ({ clips, values }, piece) => {
@@ -17,6 +32,8 @@ export const set = defineEdit({
     const change = Object.fromEntries(
       given.map((name) => [name, SELDOM.includes(name) && values[name] === propertyOf(name).plain ? undefined : values[name]]),
     );
+    const { level } = values;
+    if (level !== undefined) for (const [id, louder] of withGangs(plan, clips, level)) plan.set(id, { level: louder });
     for (const id of clips) plan.set(id, change);
   },
 });

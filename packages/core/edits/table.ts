@@ -3,6 +3,7 @@ import { add } from './add';
 import { attach, detach } from './detach';
 import { crossfade } from './crossfade';
 import { freeze, reset } from './freeze';
+import { gang, ungang } from './gang';
 import { closeGap, closeGaps, keepStretch, liftStretch, takeOutStretch } from './gaps';
 import { bringInStep, link, unlink } from './link';
 import { mark, setMark, unmark } from './marks';
@@ -36,6 +37,7 @@ export const EDITS = {
   detach,
   duplicate,
   freeze,
+  gang,
   keepStretch,
   keepTake,
   liftStretch,
@@ -70,6 +72,7 @@ export const EDITS = {
   takeOutParts,
   takeOutStretch,
   trim,
+  ungang,
   unlink,
   unmark,
   unnest,

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { findTrack, timelineOf, Track, type Piece } from '../piece';
-import { sayLevel, sayPan } from '../properties';
+import { sayLevel, sayPan, withinLevels } from '../properties';
 import { defineEdit, EditRefused } from './edit';
 import { newTrack } from './lanes';
 import { Inside } from './params';
@@ -42,7 +42,18 @@ export const removeTracks = defineEdit({
   },
 });
 
-/** Names, hides, mutes, solos or locks a track, or sets how loud it is and where it stands. */
+/** Sets a figure of a track; its plain value is left out. */
+function put(track: Track, figure: 'level' | 'pan', value: number): void {
+  if (value) track[figure] = value;
+  else Reflect.deleteProperty(track, figure);
+}
+
+function flag(track: Track, name: 'hidden' | 'solo' | 'locked' | 'gang', on: boolean): void {
+  if (on) track[name] = true;
+  else Reflect.deleteProperty(track, name);
+}
+
+/** Names, hides, mutes, solos or locks a track, or sets how loud it is and where it stands. What is ganged with it goes along. */
 export const setTrack = defineEdit({
   params: z.object({
     track: z.string(),
@@ -52,6 +63,7 @@ export const setTrack = defineEdit({
       hidden: z.boolean().optional(),
       solo: z.boolean().optional(),
       locked: z.boolean().optional(),
+      gang: z.boolean().optional(),
       level: Track.shape.level,
       pan: Track.shape.pan,
       /** Null: as it is found, or not at all. */
@@ -65,6 +77,7 @@ export const setTrack = defineEdit({
     if (set.muted !== undefined) return `${set.muted ? 'Mute' : 'Unmute'} ${called}`;
     if (set.hidden !== undefined) return `${set.hidden ? 'Hide' : 'Show'} ${called}`;
     if (set.solo !== undefined) return `${set.solo ? 'Solo' : 'End solo of'} ${called}`;
+    if (set.gang !== undefined) return set.gang ? `Gang ${called}` : `Take ${called} out of the gang`;
     if (set.level !== undefined) return `Level of track ${called} ${sayLevel(set.level)}`;
     if (set.pan !== undefined) return `Pan of track ${called}: ${sayPan(set.pan)}`;
     if (set.role !== undefined) return set.role ? `${called} is for ${set.role}` : `${called} is for what is found on it`;
@@ -73,22 +86,22 @@ export const setTrack = defineEdit({
     return `${set.locked ? 'Lock' : 'Unlock'} ${called}`;
   },
   apply(draft, { track: id, set }) {
-    const { track } = needTrack(draft, id);
+    const { track, timeline } = needTrack(draft, id);
     if (track.locked && set.locked !== false) throw new EditRefused(`“${track.name}” is locked. Unlock the track to change it.`);
     if (set.name !== undefined) track.name = set.name;
-    if (set.muted !== undefined) track.muted = set.muted;
-    for (const figure of ['level', 'pan'] as const) {
-      if (set[figure]) track[figure] = set[figure];
-      else if (set[figure] === 0) Reflect.deleteProperty(track, figure);
+    const louder = set.level === undefined ? 0 : set.level - (track.level ?? 0);
+    const others = timeline.tracks.filter((one) => track.gang && one.gang && one.id !== id && !one.locked);
+    for (const one of others) if (louder !== 0) put(one, 'level', withinLevels((one.level ?? 0) + louder));
+    for (const one of [track, ...others]) {
+      if (set.muted !== undefined) one.muted = set.muted;
+      if (set.solo !== undefined) flag(one, 'solo', set.solo);
     }
+    for (const figure of ['level', 'pan'] as const) if (set[figure] !== undefined) put(track, figure, set[figure]);
     if (set.role) track.role = set.role;
     else if (set.role === null) delete track.role;
     if (set.under) track.under = set.under;
     else if (set.under === null) delete track.under;
-    for (const flag of ['hidden', 'solo', 'locked'] as const) {
-      if (set[flag]) track[flag] = true;
-      else if (set[flag] === false) Reflect.deleteProperty(track, flag);
-    }
+    for (const name of ['hidden', 'locked', 'gang'] as const) if (set[name] !== undefined) flag(track, name, set[name]);
   },
 });
 

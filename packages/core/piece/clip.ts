@@ -39,6 +39,8 @@ export const Clip = z.object({
   /** Length of the crossfade where its sound starts, in flicks; 0 or missing: a plain cut. */
   blend: z.number().int().min(0).max(BLEND_MAX).optional(),
   link: Link.optional(),
+  /** Clips with the same name here are made louder and softer together, by as much each. */
+  gang: z.string().min(1).max(120).optional(),
 });
 export type Clip = z.infer<typeof Clip>;
 

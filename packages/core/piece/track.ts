@@ -18,6 +18,8 @@ export const Track = z.object({
   solo: z.literal(true).optional(),
   /** No edit touches it, but for unlocking. */
   locked: z.literal(true).optional(),
+  /** Its fader, mute and solo go with those of all tracks of its timeline that have this. */
+  gang: z.literal(true).optional(),
   /** Its fader: how loud all that sounds on it is, in dB; missing: 0. And where it stands between left and right. */
   level: z.number().min(LEVEL_MIN).max(LEVEL_MAX).optional(),
   pan: Pan.optional(),

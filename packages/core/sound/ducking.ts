@@ -1,5 +1,18 @@
-import { findClip, isHeard, isMusicTrack, soundSpan, timelines, underOf, type Clip, type Piece, type Timeline, type Track } from '../piece';
-import type { Under } from '../properties';
+import {
+  findClip,
+  isHeard,
+  isMusicTrack,
+  keyTime,
+  soundSpan,
+  timelineAt,
+  timelines,
+  underOf,
+  type Clip,
+  type Piece,
+  type Timeline,
+  type Track,
+} from '../piece';
+import { points, valueAt, valueOf, withinLevels, type Curve, type Under } from '../properties';
 import { firstWhere, type Flicks } from '../time';
 import { lufs, type HearingReader } from './hearing';
 import { around, clipEnergy, speechOf, STEP, type Speech } from './speaking';
@@ -140,6 +153,20 @@ export function duckAt(line: readonly DuckPoint[], at: Flicks): number {
   if (!before) return after ? (line[0] as DuckPoint).db : 0;
   if (!after) return before.db;
   return before.db + ((after.db - before.db) * (at - before.at)) / (after.at - before.at);
+}
+
+/** The envelope with which a clip sounds as it does with its line, without one: what was worked out, in points for the hand. */
+export function envelopeWith(clip: Clip, line: readonly DuckPoint[]): Curve {
+  const span = soundSpan(clip);
+  const own = valueOf(clip, 'envelope');
+  const turns = line.map((point) => point.at).filter((at) => at > span.start && at < span.end);
+  const kept = points.pointsOf(own).map((key) => timelineAt(clip, key.at));
+  const times = [...new Set([span.start, ...turns, ...kept, span.end])].sort((a, b) => a - b);
+  const keys = times.map((at) => {
+    const moment = keyTime(clip, at);
+    return { at: moment, value: withinLevels(valueAt(own, moment) + duckAt(line, at)), ease: 'even' as const };
+  });
+  return points.simplified({ keys: keys.filter((key, i) => i === 0 || key.at > (keys[i - 1]?.at ?? 0)) }, NEAR / 2);
 }
 
 /** How far speech stands over a clip that makes way for it, in LU, and how much of the time within 1 LU of what is asked, or further; null where nobody speaks over it. */

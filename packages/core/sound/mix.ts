@@ -33,6 +33,8 @@ export interface MixOptions {
   lines?: DuckLines | undefined;
   /** What one track adds to the piece: samples from `from` on. */
   track?(id: string, sound: Stereo, from: number): void;
+  /** What one clip of the piece's own timeline adds: samples from `from` on. */
+  clip?(id: string, sound: Stereo, from: number): void;
   /** How much the limiter took away at most, as a factor. */
   limited?(gain: number): void;
 }
@@ -54,11 +56,16 @@ function mixTimeline(
   from: number,
   to: number,
   read: PcmReader,
-  { track: onTrack, lines }: MixOptions,
+  { track: onTrack, clip: onClip, lines }: MixOptions,
 ): Stereo {
   const out = silence(to - from);
   for (const track of heardTracks(timeline)) {
-    const sound = through(trackChain(piece, track), (first, last) => mixTrack(piece, track, origin, first, last, read, lines), from, to);
+    const sound = through(
+      trackChain(piece, track),
+      (first, last) => mixTrack(piece, track, origin, first, last, read, lines, onClip),
+      from,
+      to,
+    );
     if (!sound) continue;
     onTrack?.(track.id, sound, from);
     addInto(out, sound, 0);
@@ -67,18 +74,32 @@ function mixTimeline(
 }
 
 /** What sounds on one track; null where nothing does. */
-function mixTrack(piece: Piece, track: Track, origin: Flicks, from: number, to: number, read: PcmReader, lines?: DuckLines): Stereo | null {
+function mixTrack(
+  piece: Piece,
+  track: Track,
+  origin: Flicks,
+  from: number,
+  to: number,
+  read: PcmReader,
+  lines?: DuckLines,
+  onClip?: MixOptions['clip'],
+): Stereo | null {
   const all = soundingClips(piece, track, from, to, origin);
   const [only] = all;
   if (!only) return null;
+  const soundOf = (one: Sounding, first: number, last: number) => {
+    const sound = through(clipChain(one, origin, lines), sourceOf(piece, one, origin, read, lines), first, last);
+    if (sound) onClip?.(one.clip.id, sound, first);
+    return sound;
+  };
   if (all.length === 1 && only.start <= from && only.end >= to) {
-    const whole = through(clipChain(only, origin, lines), sourceOf(piece, only, origin, read, lines), from, to);
+    const whole = soundOf(only, from, to);
     if (!whole || whole.left.length === to - from) return whole;
   }
   const out = silence(to - from);
   for (const one of all) {
     const first = Math.max(from, one.start);
-    const sound = through(clipChain(one, origin, lines), sourceOf(piece, one, origin, read, lines), first, Math.min(to, one.end));
+    const sound = soundOf(one, first, Math.min(to, one.end));
     if (sound) addInto(out, sound, first - from);
   }
   return out;

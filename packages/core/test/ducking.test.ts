@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { Energies } from '../analyse';
 import { findClip, type Piece } from '../piece';
-import { UNDER } from '../properties';
-import { clearanceOf, duckAt, duckLines, lufs, mix, type Hearing, type HearingReader, type PcmReader } from '../sound';
+import { points, UNDER } from '../properties';
+import { clearanceOf, duckAt, duckLines, envelopeWith, lufs, mix, type Hearing, type HearingReader, type PcmReader } from '../sound';
 import { frameLength, fromSeconds, toSeconds } from '../time';
 import { addFrames, does, emptyPiece, MUSIC, play, VIDEO, wishes } from './making';
 
@@ -104,6 +104,20 @@ describe('music under speech', () => {
     const whole = mix(piece, 60_000, 160_000, read, { lines });
     const [one, two] = [mix(piece, 60_000, 101_234, read, { lines }), mix(piece, 101_234, 160_000, read, { lines })];
     expect(Buffer.compare(Buffer.from(whole.left.buffer), Buffer.concat([one, two].map(({ left }) => Buffer.from(left.buffer))))).toBe(0);
+  });
+
+  it('sounds the same once it is made points of, on top of what the hand had set', () => {
+    const talk = talkOverMusic();
+    const piece = does(talk, 'set', {
+      clips: [musicOf(talk).id],
+      values: { envelope: { keys: [0, 6].map((n) => ({ at: fromSeconds(n), value: -n, ease: 'even' as const })) } },
+    });
+    const { id } = musicOf(piece);
+    const envelope = envelopeWith(musicOf(piece), lineIn(piece));
+    const plain = does(does(piece, 'setTrack', { track: 'sound-1', set: { under: null } }), 'set', { clips: [id], values: { envelope } });
+    expect(points.pointsOf(envelope).length).toBeGreaterThan(8);
+    const [was, is] = [loudnessOf(piece, 'sound-1'), loudnessOf(plain, 'sound-1')];
+    was.forEach((one, i) => expect(Math.abs(is[i]! - one)).toBeLessThan(0.2));
   });
 
   it('has a line for whatever is made of a piece: in order, never up, none where nothing is under speech', () => {

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import type { EditParams } from '../edits';
 import { clipEnd, keyTime, type Clip, type Piece } from '../piece';
 import { valueOf } from '../properties';
 import { limiter, materialGain, mix, through, type PcmReader, type Stereo } from '../sound';
@@ -89,6 +90,33 @@ describe('an envelope', () => {
     expect(clipGain(main(trimmed)[1]!)(85 * F)).toBe(was(85 * F));
     const slipped = does(piece, 'slip', { clips: [id(piece, 1)], by: 4 * F });
     expect(clipGain(main(slipped)[1]!)(85 * F)).toBe(was(89 * F));
+  });
+});
+
+describe('what is ganged', () => {
+  it('is made louder and softer together, by as much each, within what there is', () => {
+    const piece = does(does(three(), 'set', { clips: [id(three(), 1)], values: { level: -10 } }), 'gang', {
+      clips: [id(three(), 0), id(three(), 1)],
+    });
+    const levels = (of: Piece) => main(of).map((clip) => clip.level);
+    expect(levels(does(piece, 'set', { clips: [id(piece, 0)], values: { level: 4 } }))).toEqual([4, -6, 0]);
+    expect(levels(does(piece, 'set', { clips: [id(piece, 1)], values: { level: 14 } }))).toEqual([14, 14, 0]);
+    expect(levels(does(piece, 'set', { clips: [id(piece, 0), id(piece, 1)], values: { level: 2 } }))).toEqual([2, 2, 0]);
+    expect(levels(does(piece, 'set', { clips: [id(piece, 2)], values: { level: 2 } }))).toEqual([0, -10, 2]);
+    const apart = does(piece, 'ungang', { clips: [id(piece, 1)] });
+    expect(levels(does(apart, 'set', { clips: [id(piece, 0)], values: { level: 4 } }))).toEqual([4, -10, 0]);
+    expect(() => does(piece, 'gang', { clips: [id(piece, 0)] })).toThrow('two clips');
+  });
+
+  it('goes for the faders, mute and solo of tracks too, but not for a locked one', () => {
+    const ganged = ['main', 'sound-1'].reduce((p, track) => does(p, 'setTrack', { track, set: { gang: true } }), three());
+    const set = (values: EditParams<'setTrack'>['set'], on = ganged) => does(on, 'setTrack', { track: 'main', set: values });
+    expect(set({ level: -6 }).tracks.map((track) => track.level)).toEqual([-6, -6]);
+    expect(set({ muted: true }).tracks.map((track) => track.muted)).toEqual([true, true]);
+    expect(set({ solo: true }).tracks.map((track) => track.solo)).toEqual([true, true]);
+    expect(set({ pan: 0.5 }).tracks.map((track) => track.pan)).toEqual([0.5, undefined]);
+    const locked = does(ganged, 'setTrack', { track: 'sound-1', set: { locked: true } });
+    expect(set({ level: -6 }, locked).tracks.map((track) => track.level)).toEqual([-6, undefined]);
   });
 });
 

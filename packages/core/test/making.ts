@@ -125,6 +125,7 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
     detach: { clips: some },
     duplicate: { clips: some, tracks },
     freeze: { clip, at: start + (c % 20) * frame, length: (1 + (b % 40)) * frame },
+    gang: { clips: some },
     keepStretch: { ...stretch, from: 0, to: stretch.to + 300 * frame },
     keepTake: { media: { ...MUSIC, id: `take-${c % 4}` }, take: { of: 'one', at: time - off } },
     liftStretch: stretch,
@@ -173,7 +174,14 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
     setRanges: { media: media.id, ranges: [{ name: '', from: c * frame, to: (c + 5) * frame }] },
     setTrack: {
       track,
-      set: c % 5 === 0 ? { locked: flag } : c % 5 === 1 ? { level: (a % 20) - 10, pan: flag ? 0.5 : 0 } : { muted: flag, hidden: !flag },
+      set:
+        c % 5 === 0
+          ? { locked: flag }
+          : c % 5 === 1
+            ? { level: (a % 20) - 10, pan: flag ? 0.5 : 0 }
+            : c % 5 === 2
+              ? { gang: flag }
+              : { muted: flag, hidden: !flag },
     },
     shelve: { media: [media] },
     slide: { clip, also: some.slice(1), by: ((c % 30) - 15) * frame },
@@ -192,6 +200,7 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
       rest: c % 2 ? 'stay' : 'follow',
       tracks,
     },
+    ungang: { clips: some },
     unlink: { clips: some },
     unmark: { place: {}, ids: [marker] },
     unnest: { clip: c % 2 ? clip : (clips.find((one) => piece.nests?.[one.media])?.id ?? clip) },

@@ -6,6 +6,7 @@ import { useDebounce } from 'use-debounce';
 import { Button } from '../look/Button';
 import { FigureField } from '../look/Field';
 import { Text } from '../look/Text';
+import { ClipMeter } from '../preview/Meter';
 import { PropertyFigures } from './PropertyFigures';
 import { actionOf } from '../open/actions';
 import { edit, useEditor, usePiece, useSettledPiece } from '../open/editor';
@@ -53,6 +54,9 @@ function SeveralCard({ piece, selected }: { piece: Piece; selected: readonly str
   );
 }
 
+/** How many clips are ganged with one, itself counted. */
+const gangSize = (piece: Piece, { gang }: Clip) => piece.tracks.flatMap((track) => track.clips).filter((one) => one.gang === gang).length;
+
 function ClipCard({ piece, clip, track }: { piece: Piece; clip: Clip; track: Track }) {
   const rest = useEditor((s) => s.rest);
   const reach = useEditor((s) => s.reach);
@@ -97,6 +101,7 @@ function ClipCard({ piece, clip, track }: { piece: Piece; clip: Clip; track: Tra
           <Button label="Bring in step" onPress={actionOf('in-step').run} testID="in-step" />
         </View>
       ) : null}
+      {heard ? <ClipMeter clip={clip.id} /> : null}
       <FigureField label="Starts" testID="card-start" value={formatTimecode(clip.start, rate)} onSubmit={start} />
       <FigureField
         label="Length"
@@ -135,6 +140,7 @@ function ClipCard({ piece, clip, track }: { piece: Piece; clip: Clip; track: Tra
         <FigureField label="Fits by" value={clip.fit === 'fill' ? 'fill' : clip.backdrop === 'blur' ? 'fit, blur' : 'fit, black'} />
       ) : null}
       {media?.kind === 'video' && media.rate ? <FigureField label="Rate" value={`${rateName(media.rate)} fps`} /> : null}
+      {clip.gang !== undefined ? <FigureField label="Ganged" value={`with ${gangSize(piece, clip) - 1}`} /> : null}
       {clip.link ? <FigureField label="Linked" value={offset === 0 ? 'in step' : 'apart'} /> : null}
     </View>
   );

@@ -5,6 +5,7 @@ import ArrowRight from 'lucide-react-native/icons/arrow-right';
 import Eye from 'lucide-react-native/icons/eye';
 import EyeOff from 'lucide-react-native/icons/eye-off';
 import Headphones from 'lucide-react-native/icons/headphones';
+import Gang from 'lucide-react-native/icons/group';
 import Lock from 'lucide-react-native/icons/lock';
 import LockOpen from 'lucide-react-native/icons/lock-open';
 import Volume2 from 'lucide-react-native/icons/volume-2';
@@ -78,6 +79,16 @@ export function TrackPanel() {
               active={Boolean(track.solo)}
               onPress={() => set({ solo: !track.solo })}
               testID="track-solo"
+            />
+          </View>
+          <View className="flex-1">
+            <IconButton
+              icon={Gang}
+              label={track.gang ? 'Take it out of the gang' : 'Gang it: its fader, mute and solo go with those of the others'}
+              caption={track.gang ? 'Ganged' : 'Gang'}
+              active={Boolean(track.gang)}
+              onPress={() => set({ gang: !track.gang })}
+              testID="track-gang"
             />
           </View>
           <View className="flex-1">

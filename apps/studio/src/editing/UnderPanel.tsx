@@ -1,7 +1,7 @@
 import type { TogetherStep } from '@flimzy/core/edits';
 import { findClip, isHeard, underOf, type Clip, type Piece, type Track } from '@flimzy/core/piece';
 import { UNDER, UNDER_FIGURES, type Under } from '@flimzy/core/properties';
-import { clearanceOf, isMusic, type HearingReader } from '@flimzy/core/sound';
+import { clearanceOf, duckLines, envelopeWith, isMusic, type HearingReader } from '@flimzy/core/sound';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { Button } from '../look/Button';
@@ -57,6 +57,19 @@ function Panel({ piece, asked }: { piece: Piece; asked: string | null }) {
     if (steps.length <= 1) return tracks.length === 1 && edit('setTrack', { track: (tracks[0] as Track).id, set: { under } });
     return together(under ? `All music under speech: ${under.below.toFixed(0)} LU below` : 'No music under speech', steps);
   };
+  /** What was worked out becomes points of the clips' own envelopes, for the hand; nothing makes way any more, and it sounds as it did. */
+  const intoPoints = () => {
+    const lines = duckLines(piece, hearing);
+    const shaped = clips.flatMap((clip): TogetherStep[] => {
+      const line = lines.get(clip.id);
+      return line?.length ? [{ name: 'set', params: { clips: [clip.id], values: { envelope: envelopeWith(clip, line) } } }] : [];
+    });
+    const off: TogetherStep[] =
+      scope === 'clip'
+        ? [{ name: 'set', params: { clips: clips.map((clip) => clip.id), values: { under: 'off' } } }]
+        : tracks.map((track) => ({ name: 'setTrack', params: { track: track.id, set: { under: null } } }));
+    together('Points of what goes under speech', [...shaped, ...off]);
+  };
   const what = scope === 'clip' ? (clips.length === 1 ? 'the clip' : 'the clips') : scope === 'track' ? 'the track' : 'all music';
   return (
     <Dock
@@ -104,6 +117,14 @@ function Panel({ piece, asked }: { piece: Piece; asked: string | null }) {
               );
             })}
           </View>
+          {on ? (
+            <View className="gap-2 pt-3">
+              <Text kind="note">
+                It follows the speech as that is moved and cut. To change it by hand, make points of it: then it stays as it is.
+              </Text>
+              <Button label="Make points of it" onPress={intoPoints} testID="under-points" />
+            </View>
+          ) : null}
         </>
       )}
     </Dock>

@@ -1,5 +1,6 @@
 import { PEAK_BINS } from '@flimzy/core/analyse';
-import { FLICKS_PER_SAMPLE, type Flicks } from '@flimzy/core/time';
+import { energyAt, LOUDNESS_STEP, type Hearing } from '@flimzy/core/sound';
+import { FLICKS_PER_SAMPLE, SAMPLE_RATE, type Flicks } from '@flimzy/core/time';
 import { useQuery } from '@tanstack/react-query';
 import { addressOf } from '../api/client';
 
@@ -62,6 +63,41 @@ export function waveformPath(
     left.push(`${(half - x).toFixed(1)} ${at}`);
   }
   return { outline: right.length > 1 ? `M${right.join('L')}L${left.reverse().join('L')}Z` : '', over: over.join('') };
+}
+
+/**
+ * The body of a waveform, drawn within its outline: how loud it is in each tenth of a second (K-weighted, as an amplitude), where peaks
+ * alone look alike. The same box as of {@link waveformPath}.
+ */
+export function bodyPath(
+  { loudness }: Hearing,
+  from: Flicks,
+  height: number,
+  width: number,
+  zoom: number,
+  gain: (moment: Flicks) => number,
+): string {
+  const step = LOUDNESS_STEP * FLICKS_PER_SAMPLE;
+  const perStep = (LOUDNESS_STEP / SAMPLE_RATE) * zoom;
+  const skip = Math.max(1, Math.round(1.5 / perStep));
+  const first = Math.max(0, Math.floor(from / step - 0.5));
+  const half = width / 2;
+  const right: string[] = [];
+  const left: string[] = [];
+  for (
+    let k = first, y = (first + 0.5 - from / step) * perStep;
+    y < height + perStep * skip && k < loudness.length;
+    k += skip, y += perStep * skip
+  ) {
+    let energy = 0;
+    for (let i = k; i < Math.min(k + skip, loudness.length); i += 1) energy = Math.max(energy, energyAt({ loudness, speech: [] }, i));
+    // Half of the energy of both sides is that of one; an amplitude as its square root, drawn as peaks are.
+    const loud = Math.sqrt(energy / 2) * gain((k + 0.5) * step);
+    const x = Math.min(half, Math.sqrt(loud) * half);
+    right.push(`${(half + x).toFixed(1)} ${y.toFixed(1)}`);
+    left.push(`${(half - x).toFixed(1)} ${y.toFixed(1)}`);
+  }
+  return right.length > 1 ? `M${right.join('L')}L${left.reverse().join('L')}Z` : '';
 }
 
 /** The sound as it is. */

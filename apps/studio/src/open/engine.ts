@@ -54,6 +54,9 @@ export interface PreviewEngine {
   peak(): number;
   /** The same of what one track adds. */
   trackPeak(track: string): number;
+  /** Has one clip's own sound measured while it plays (null: none), and its highest sample just played. */
+  watch(clip: string | null): void;
+  clipPeak(): number;
   /**
    * Mixes a whole piece and tells how loud it is; with a target (LUFS) also the level of the whole that brings it there.
    * @param onProgress gets how much is done, 0 to 1

@@ -6,7 +6,7 @@ import ChevronsLeft from 'lucide-react-native/icons/chevron-first';
 import ChevronsRight from 'lucide-react-native/icons/chevron-last';
 import Pause from 'lucide-react-native/icons/pause';
 import Play from 'lucide-react-native/icons/play';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Pressable, TextInput, View } from 'react-native';
 import type { LoudnessFigures } from '../open/engine';
 import { currentPiece, moveTo, step, togglePlay, useEditor, useFormat, usePiece } from '../open/editor';
@@ -76,38 +76,6 @@ export function Steps({ ends = false }: { ends?: boolean }) {
       <IconButton label="One frame back" icon={ChevronLeft} onPress={() => step(-1)} testID="frame-back" />
       <IconButton label="One frame on" icon={ChevronRight} onPress={() => step(1)} testID="frame-on" />
       {ends ? <IconButton label="Go to end" icon={ChevronsRight} onPress={end} testID="to-end" /> : null}
-    </View>
-  );
-}
-
-/** How loud it is just now, in dB below full scale; over zero is said in words, not in colour alone. */
-export function Meter() {
-  const bar = useRef<View>(null);
-  const [text, setText] = useState('–∞ dB');
-  const playing = useEditor((s) => s.playing);
-  useEffect(() => {
-    if (!playing) return;
-    let held = 0;
-    const timer = setInterval(() => {
-      held = Math.max(useEditor.getState().engine?.peak() ?? 0, held * 0.86);
-      const db = held > 0 ? 20 * Math.log10(held) : -Infinity;
-      const node: unknown = bar.current;
-      if (node instanceof HTMLElement) node.style.width = `${Math.max(0, Math.min(100, ((db + 48) / 48) * 100))}%`;
-      setText(db < -60 ? '–∞ dB' : db > 0.05 ? 'too loud' : `${Math.round(db)} dB`);
-    }, 60);
-    return () => {
-      clearInterval(timer);
-      setText('–∞ dB');
-    };
-  }, [playing]);
-  return (
-    <View className="flex-1 flex-row items-center gap-2" accessibilityLabel={`Level ${text}`}>
-      <View className="h-[6px] flex-1 overflow-hidden rounded-full bg-raised">
-        <View ref={bar} className="h-full rounded-full bg-music" style={{ width: playing ? undefined : 0 }} />
-      </View>
-      <Text kind="small" className="w-[46px] text-right font-mono">
-        {text}
-      </Text>
     </View>
   );
 }

@@ -204,6 +204,15 @@ export class ExactEngine implements PreviewEngine {
     return this.playingFrom === null || !block ? 0 : (block.tracks[track]?.[Math.floor(sample / block.step)] ?? 0);
   }
 
+  watch(clip: string | null): void {
+    this.tellSound({ type: 'watch', clip });
+  }
+
+  clipPeak(): number {
+    const { block, sample } = this.heardNow();
+    return this.playingFrom === null || !block ? 0 : (block.clip[Math.floor(sample / block.step)] ?? 0);
+  }
+
   loudness(): LoudnessFigures | null {
     const { block } = this.heardNow();
     return block ? { ...block.loudness, limited: block.limited } : null;

@@ -182,6 +182,14 @@ export class FallbackEngine implements PreviewEngine {
     return 0;
   }
 
+  watch(): void {
+    // media elements tell nothing of what they play
+  }
+
+  clipPeak(): number {
+    return 0;
+  }
+
   measure(): Promise<never> {
     return Promise.reject(new Error('This browser cannot measure a whole piece; the export is limited all the same.'));
   }

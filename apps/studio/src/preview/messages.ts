@@ -55,6 +55,8 @@ export type SoundOrder =
   | { type: 'piece'; piece: Piece }
   | { type: 'play'; from: number; epoch: number }
   | { type: 'pause' }
+  /** The clip whose own sound is measured while it plays; null: none. */
+  | { type: 'watch'; clip: string | null }
   /** Sound of an item that is on this device, until the server has it; null: it has. */
   | { type: 'lend'; media: string; file: Blob | null }
   /** Mixes a whole piece to measure it; a later one ends an earlier one. */
@@ -66,6 +68,8 @@ export interface Levels {
   at: number;
   step: number;
   tracks: Record<string, number[]>;
+  /** The same of the clip that is watched. */
+  clip: number[];
   /** How much the limiter took away at most, in dB. */
   limited: number;
   /** Loudness at the end of it. */

@@ -105,13 +105,16 @@ const SPARE = 6_000;
 let changed = false;
 const heard = new Heard(() => (changed = true));
 
+/** The clip whose own sound is measured. */
+let watched: string | null = null;
+
 /** Samples in a step of the meters: 43 ms. */
 const STEP = 2_048;
 
 /** The highest sample of every step of a block, which begins at sample `first` of what was mixed. */
 function peaksOf({ left, right }: Stereo, first: number): number[] {
   return Array.from({ length: BLOCK / STEP }, (_, n) => {
-    const [from, to] = [first + n * STEP, first + (n + 1) * STEP];
+    const [from, to] = [Math.max(0, first + n * STEP), Math.max(0, first + (n + 1) * STEP)];
     return peakOf({ left: left.subarray(from, to), right: right.subarray(from, to) });
   });
 }
@@ -138,10 +141,14 @@ async function play(from: number, mine: number): Promise<void> {
     await Promise.all([gather(doc, at, at + BLOCK), heard.want(doc, origin)]);
     if (epoch !== mine) return;
     const tracks: Record<string, number[]> = {};
+    const clip = new Array<number>(BLOCK / STEP).fill(0);
     let least = 1;
     const sound = mix(doc, at, at + BLOCK, read, {
       lines: duckLines(doc, heard.reader),
       limited: (gain) => (least = Math.min(least, gain)),
+      clip: (id, one, first) => {
+        if (id === watched) peaksOf(one, at - first).forEach((peak, n) => (clip[n] = Math.max(clip[n] ?? 0, peak)));
+      },
       track: (id, one, first) => (tracks[id] = peaksOf(one, at - first)),
     });
     for (let i = 0; i < BLOCK; i += 1) {
@@ -152,7 +159,7 @@ async function play(from: number, mine: number): Promise<void> {
     meter.push(sound);
     const { momentary, shortTerm, integrated, peak } = meter;
     const loudness = { momentary, shortTerm, integrated, peak };
-    report({ type: 'levels', epoch: mine, at: written, step: STEP, tracks, limited: takenAway(least), loudness });
+    report({ type: 'levels', epoch: mine, at: written, step: STEP, tracks, clip, limited: takenAway(least), loudness });
     written += BLOCK;
     Atomics.store(control, CONTROL.written, written);
     if (!told && (written >= BLOCK * 2 || at + BLOCK >= toSamples(pieceLength(doc)))) {
@@ -213,6 +220,10 @@ self.onmessage = ({ data }: MessageEvent<SoundOrder>) => {
       piece = data.piece;
       void heard.want(piece, origin);
       changed = true;
+      break;
+    case 'watch':
+      watched = data.clip;
+      changed = true; // what was mixed ahead was not measured
       break;
     case 'lend':
       if (data.file) lent.set(data.media, data.file);

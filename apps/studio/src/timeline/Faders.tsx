@@ -85,6 +85,7 @@ const hear = (piece: Piece) => {
 /** One track's fader under its own column: level, meter, mute and solo. While it is pulled the piece is heard as it would be. */
 const Fader = memo(function Fader({ track, left, width }: { track: Track; left: number; width: number }) {
   const [pulled, setPulled] = useState<number | null>(null);
+  // What is tried moves the others of a gang along; its own is where the finger is.
   const level = pulled ?? track.level ?? 0;
   const set = (values: EditParams<'setTrack'>['set']) => edit('setTrack', { track: track.id, set: values });
   const pull = (to: number) => {
@@ -117,13 +118,14 @@ const Fader = memo(function Fader({ track, left, width }: { track: Track; left: 
         borderRadius: '10px 10px 0 0',
         background: 'var(--c-panel)',
         opacity: track.muted ? 0.65 : 1,
+        boxShadow: track.gang ? 'inset 0 3px 0 var(--c-paper)' : undefined,
         pointerEvents: 'auto',
       }}
     >
       <div style={{ display: 'flex', gap: 4, alignItems: 'center', height: TRAVEL }}>
         <input
           type="range"
-          aria-label={`Level of track ${track.name}`}
+          aria-label={`Level of track ${track.name}${track.gang ? ', ganged' : ''}`}
           aria-valuetext={sayLevel(level)}
           data-testid={`fader-${track.id}`}
           min={LEVEL_MIN}

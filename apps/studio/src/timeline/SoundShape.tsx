@@ -1,9 +1,10 @@
-import { keyTime, soundSpan, timelineAt, type Clip } from '@flimzy/core/piece';
+import { keyTime, seamAt, soundSpan, timelineAt, type Clip } from '@flimzy/core/piece';
 import { duckAt } from '@flimzy/core/sound';
 import { points, valueAt, valueOf } from '@flimzy/core/properties';
 import { memo } from 'react';
 import Svg, { Path } from 'react-native-svg';
 import { useDuckLine } from '../open/ducking';
+import { usePiece } from '../open/editor';
 import { toPixels } from './scale';
 import { acrossFor, type ShapeHandle } from './shape';
 
@@ -16,6 +17,7 @@ interface SoundShapeProps {
 /** What a finger finds on a clip's sound: the line of its level with the points of its envelope, and where its fades end. */
 export const SoundShape = memo(function SoundShape({ clip, zoom, width }: SoundShapeProps) {
   const duck = useDuckLine(clip.id);
+  const piece = usePiece();
   const span = soundSpan(clip);
   const height = toPixels(span.end - span.start, zoom);
   if (height < 70) return null;
@@ -36,9 +38,20 @@ export const SoundShape = memo(function SoundShape({ clip, zoom, width }: SoundS
   const ducked = duck && duck.length > 0 ? `M${stops.map(low).join('L')}` : '';
   const [into, out] = [toPixels(valueOf(clip, 'fadeIn'), zoom), toPixels(valueOf(clip, 'fadeOut'), zoom)];
   const slopes = [into > 0 ? `M0 0L${width} ${into}` : '', out > 0 ? `M0 ${height}L${width} ${height - out}` : ''].join('');
+  const seam = piece && seamAt(piece, clip.id);
+  const joined = Boolean(seam && seam.handOver !== null);
+  const cross = toPixels((clip.blend ?? 0) / 2, zoom);
   return (
     <div style={{ position: 'absolute', top: 0, left: 0, width, height, pointerEvents: 'none', zIndex: 3 }}>
-      <Svg width={width} height={height} style={{ position: 'absolute', top: 0, left: 0 }}>
+      <Svg width={width} height={height} style={{ position: 'absolute', top: 0, left: 0, overflow: 'visible' }}>
+        {joined && cross > 0 ? (
+          <Path
+            d={`M0 ${-cross}L${width} ${cross}M${width} ${-cross}L0 ${cross}`}
+            stroke="var(--c-ink)"
+            strokeWidth={1.5}
+            strokeDasharray="3 3"
+          />
+        ) : null}
         {slopes ? <Path d={slopes} stroke="var(--c-ink)" strokeWidth={1.5} strokeDasharray="3 3" fill="none" /> : null}
         {ducked ? <Path d={ducked} stroke="var(--c-ground)" strokeWidth={4} fill="none" /> : null}
         {ducked ? <Path d={ducked} stroke="var(--c-ink)" strokeWidth={1.5} strokeDasharray="5 2" fill="none" /> : null}
@@ -65,6 +78,18 @@ export const SoundShape = memo(function SoundShape({ clip, zoom, width }: SoundS
           </Grip>
         ),
       )}
+      {joined ? (
+        <Grip
+          handle="blend"
+          clip={clip}
+          label={`Crossfade where ${clip.name} begins`}
+          style={{ left: width / 2 - 16, top: -Math.max(34, cross) - 16, width: 32, height: 32 }}
+        >
+          <div style={{ transform: 'rotate(45deg)' }}>
+            <Dot size={11} hollow square />
+          </div>
+        </Grip>
+      ) : null}
       {(['fade-in', 'fade-out'] as const).map((handle) => (
         <Grip
           key={handle}
@@ -85,9 +110,19 @@ export const SoundShape = memo(function SoundShape({ clip, zoom, width }: SoundS
   );
 });
 
-function Dot({ size, hollow = false }: { size: number; hollow?: boolean }) {
+function Dot({ size, hollow = false, square = false }: { size: number; hollow?: boolean; square?: boolean }) {
   const border = hollow ? '2.5px solid var(--c-ink)' : '2px solid var(--c-ground)';
-  return <div style={{ width: size, height: size, borderRadius: size, background: hollow ? 'var(--c-ground)' : 'var(--c-ink)', border }} />;
+  return (
+    <div
+      style={{
+        width: size,
+        height: size,
+        borderRadius: square ? 2 : size,
+        background: hollow ? 'var(--c-ground)' : 'var(--c-ink)',
+        border,
+      }}
+    />
+  );
 }
 
 interface GripProps {

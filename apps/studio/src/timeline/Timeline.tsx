@@ -131,6 +131,8 @@ export function Timeline() {
           overflowX: wide > size.width + 1 ? 'auto' : 'hidden',
           touchAction: wide > size.width + 1 ? 'pan-x pan-y' : 'pan-y',
           overscrollBehavior: 'contain',
+          userSelect: 'none', // a drag that selects its words would be taken over by the browser
+          WebkitUserSelect: 'none',
         }}
       >
         <div

@@ -5,7 +5,7 @@ import type { Flicks } from '@flimzy/core/time';
 import { memo } from 'react';
 import Svg, { Path } from 'react-native-svg';
 import { useHearing } from '../material/hearing';
-import { binFor, usePeaks, waveformPath } from '../material/peaks';
+import { binFor, bodyPath, usePeaks, waveformPath } from '../material/peaks';
 import { useDuckLine } from '../open/ducking';
 import { CoverMarks } from './CoverMarks';
 import { SpeechMarks } from './SpeechMarks';
@@ -36,18 +36,13 @@ export const Waveform = memo(function Waveform({ clip, there, heard, from, width
   if (!data || height <= 0) return null;
   const first = from + toTime(viewTop, zoom);
   const own = materialGain(clip);
-  const { outline, over } = waveformPath(
-    data,
-    bin,
-    first,
-    height,
-    width - 6,
-    zoom,
-    (moment) => own(moment) * (line ? gainOf(duckAt(line, timelineAt(clip, moment))) : 1),
-  );
+  const gain = (moment: Flicks) => own(moment) * (line ? gainOf(duckAt(line, timelineAt(clip, moment))) : 1);
+  const { outline, over } = waveformPath(data, bin, first, height, width - 6, zoom, gain);
+  const body = hearing ? bodyPath(hearing, first, height, width - 6, zoom, gain) : '';
   return (
     <Svg width={width} height={height} style={{ position: 'absolute', top: viewTop, left: 0 }} pointerEvents="none">
-      <Path d={outline} fill={colour} transform="translate(3 0)" />
+      <Path d={outline} fill={colour} opacity={body ? 0.5 : 1} transform="translate(3 0)" />
+      {body ? <Path d={body} fill={colour} transform="translate(3 0)" /> : null}
       {hearing ? <SpeechMarks speech={hearing.speech} first={first} height={height} zoom={zoom} /> : null}
       <CoverMarks clip={clip} first={first} width={width} height={height} zoom={zoom} />
       {over ? <Path d={over} fill="var(--c-warn)" opacity={0.75} transform="translate(3 0)" /> : null}

@@ -1,11 +1,22 @@
-import { keyTime, LEVEL_MAX, LEVEL_MIN, soundSpan, timelineAt, type Clip, type Piece } from '@flimzy/core/piece';
+import {
+  BLEND_MAX,
+  crossfadeRoom,
+  keyTime,
+  LEVEL_MAX,
+  LEVEL_MIN,
+  seamAt,
+  soundSpan,
+  timelineAt,
+  type Clip,
+  type Piece,
+} from '@flimzy/core/piece';
 import { FADE_MAX, points, sayFade, sayLevel, valueAt, valueOf, withinLevels, type PropertyValues } from '@flimzy/core/properties';
 import { FLICKS_PER_SECOND, formatTimecode } from '@flimzy/core/time';
 import { edit } from '../open/editor';
 import { attempt, refused, type Hold, type Trial } from './trial';
 
 /** What can be pulled on the shape of a clip's sound. */
-const HANDLES = ['fade-in', 'fade-out', 'point', 'line'] as const;
+const HANDLES = ['blend', 'fade-in', 'fade-out', 'point', 'line'] as const;
 export type ShapeHandle = (typeof HANDLES)[number];
 export const isShape = (handle: string | null): handle is ShapeHandle => HANDLES.some((one) => one === handle);
 
@@ -37,6 +48,18 @@ function pullFade(clip: Clip, handle: 'fade-in' | 'fade-out', { by }: Hold): Tri
   return setting(clip, { [field]: length }, `Fade ${handle === 'fade-in' ? 'in' : 'out'} ${sayFade(length)}`, 'no clip moves');
 }
 
+/** A crossfade pulled open, upwards, at the join where a clip's sound begins: half of it lies on either side. */
+function pullBlend(piece: Piece, clip: Clip, { by }: Hold): Trial {
+  const seam = seamAt(piece, clip.id);
+  const room = seam ? crossfadeRoom(piece, seam) : 0;
+  const wish = Math.max(0, Math.min(BLEND_MAX, Math.round(((clip.blend ?? 0) - 2 * by) / HUNDREDTH) * HUNDREDTH));
+  const tried = attempt('crossfade', { clips: [clip.id], length: wish });
+  if (typeof tried === 'string') return refused(tried, [clip.id], 'trim');
+  const note = wish > room ? 'No more material on both sides' : 'no clip moves';
+  const title = wish === 0 ? 'No crossfade' : `Crossfade ${sayFade(Math.min(wish, room))}`;
+  return { commit: tried.commit, show: { clips: [clip.id], kind: 'trim', title, note, caught: null, shift: 0, stirred: new Set() } };
+}
+
 /** A point of the envelope, pulled along in time and across in level. */
 function pullPoint(piece: Piece, clip: Clip, n: number, { by, across }: Hold, width: number): Trial {
   const louder = across * levelPerPixel(width);
@@ -62,6 +85,7 @@ function pullLine(clip: Clip, time: number, { across }: Hold, width: number): Tr
 
 /** What pulling a part of the shape of a clip's sound would do. `time`: where the finger took hold, on the timeline. */
 export function pullShape(piece: Piece, clip: Clip, handle: ShapeHandle, n: number, time: number, width: number, hold: Hold): Trial {
+  if (handle === 'blend') return pullBlend(piece, clip, hold);
   if (handle === 'point') return pullPoint(piece, clip, n, hold, width);
   return handle === 'line' ? pullLine(clip, time, hold, width) : pullFade(clip, handle, hold);
 }

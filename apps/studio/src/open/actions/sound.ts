@@ -127,6 +127,22 @@ export const SOUND: readonly Action[] = [
     run: () => withSelected((clips) => edit('unlink', { clips })),
   },
   {
+    id: 'gang',
+    group: 'Sound',
+    words: 'Gang the selected clips: made louder or softer together',
+    caption: 'Gang',
+    when: (s) => s.selected.length > 1,
+    run: () => withSelected((clips) => edit('gang', { clips })),
+  },
+  {
+    id: 'ungang',
+    group: 'Sound',
+    words: 'Take the selected clips out of their gang',
+    caption: 'No gang',
+    when: (s) => targets(s).some(({ clip }) => clip.gang !== undefined),
+    run: () => withSelected((clips) => edit('ungang', { clips })),
+  },
+  {
     id: 'in-step',
     group: 'Sound',
     words: 'Bring linked clips back in step',
