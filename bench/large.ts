@@ -54,6 +54,11 @@ try {
         return { name: 'add', params: { ...params, how: 'over' } };
       }),
     );
+  const filled = await api<OpenedPiece>('GET', `/api/pieces/${id}`);
+  const keys = [2, 10, 18].map((frame) => ({ at: frameStart(3 + frame, RATE), value: -6, ease: 'even' }));
+  await send([
+    { name: 'set', params: { clips: filled.piece.tracks[0]?.clips.slice(0, 12).map((clip) => clip.id), values: { envelope: { keys } } } },
+  ]);
   const page = await browser.newPage({ viewport: { width: 390, height: 844 }, hasTouch: true, deviceScaleFactor: 2 });
   await page.addInitScript(() => localStorage.setItem('flimzy.gestures-seen', 'yes'));
   const began = performance.now();
@@ -94,24 +99,30 @@ try {
     .locator('[data-kind="picture"]')
     .nth(3)
     .tap({ position: { x: 20, y: 12 } });
-  const handle = await page.locator('[data-handle="tail"]').boundingBox();
-  if (handle) {
-    const cdp = await page.context().newCDPSession(page);
+  const cdp = await page.context().newCDPSession(page);
+  /** Drags something there and back for four seconds, as often as the page takes a move; `by`: pixels of move i from where it was. */
+  const dragThere = async (name: string, what: string, by: (i: number) => { x: number; y: number }) => {
+    const handle = await page.locator(what).first().boundingBox();
+    if (!handle) throw new Error(`${what} is not there`);
     const at = { x: handle.x + handle.width / 2, y: handle.y + handle.height / 2 };
     await cdp.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [at] });
     const until = Date.now() + 4000;
     const dragging = (async () => {
-      // Up and down by three pixels a move, as often as the page takes them: another frame of the piece nearly every time.
       for (let i = 1; Date.now() < until; i += 1) {
-        const by = 3 * Math.abs(((i + 30) % 60) - 30);
-        await cdp.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: [{ x: at.x, y: at.y - by }] });
+        const { x, y } = by(i);
+        await cdp.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: [{ x: at.x + x, y: at.y + y }] });
         await page.waitForTimeout(12);
       }
     })();
-    await framesWhile('pulling an end, all the rest following', 'await new Promise((r) => setTimeout(r, 3800));');
+    await framesWhile(name, 'await new Promise((r) => setTimeout(r, 3800));');
     await dragging;
     await cdp.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
-  }
+  };
+  const thereAndBack = (i: number) => Math.abs(((i + 30) % 60) - 30);
+  // Three pixels a move: another frame of the piece nearly every time.
+  await dragThere('pulling an end, all the rest following', '[data-handle="tail"]', (i) => ({ x: 0, y: -3 * thereAndBack(i) }));
+  for (let i = 0; i < 6; i += 1) await page.keyboard.press('+');
+  await dragThere('pulling a point of an envelope', '[data-handle="point"]', (i) => ({ x: -thereAndBack(i) / 2, y: thereAndBack(i) }));
 
   const opened = await api<OpenedPiece>('GET', `/api/pieces/${id}`);
   let head: Head = { piece: opened.piece, revision: opened.revision, undo: [], redo: [] };

@@ -92,7 +92,8 @@ test('from three clips on the phone to a file: bring in, assemble, trim, split, 
   await expect(page.getByTestId('redo')).toHaveAttribute('aria-label', /Redo: Delete/);
   await expect(page.getByTestId('undo')).toHaveAttribute('aria-label', /Undo: Split/);
 
-  // Export, and check every frame of the file.
+  // What is exported does not depend on the screen: every frame of the file is checked once.
+  if (info.project.name === 'wide') return;
   const file = path.join(info.outputDir, 'out.mp4');
   expect(await exportTo(page, file)).toBe(`Slice-${info.project.name}.mp4`);
   const piece = await pieceOf(page);

@@ -33,7 +33,8 @@ async function choose(page: Page): Promise<void> {
 
 test('a level in percent, a pan, fades and a quieter stretch are typed and touched, and are in the exported file', async ({ page }) => {
   const folder = mkdtempSync(path.join(tmpdir(), 'flimzy-levels-'));
-  await openPiece(page, `Levels ${test.info().project.name}`, [{ media: 'demo-the-bench', from: 0, frames: 180 }, MUSIC]);
+  const size = { width: 270, height: 480 };
+  await openPiece(page, `Levels ${test.info().project.name}`, [{ media: 'demo-the-bench', from: 0, frames: 180 }, MUSIC], size);
   await goTo(page, '1.00');
   await choose(page);
   const exported = async (name: string, nth: number) => {
@@ -43,7 +44,9 @@ test('a level in percent, a pan, fades and a quieter stretch are typed and touch
     await expect(page.getByRole('dialog')).toHaveCount(0);
     return samplesOf(file);
   };
-  const plain = await exported('plain.mp4', 1);
+  // What is exported does not depend on the screen.
+  const phone = test.info().project.name === 'phone';
+  const plain = phone ? await exported('plain.mp4', 1) : null;
   await typeInto(page, 'card-level', '50 %');
   await expect.poll(async () => (await music(page)).level).toBeCloseTo(-6.02, 2);
   await typeInto(page, 'card-pan', 'left');
@@ -63,6 +66,7 @@ test('a level in percent, a pan, fades and a quieter stretch are typed and touch
   await expect
     .poll(async () => (await music(page)).envelope)
     .toMatchObject({ keys: [{ value: 0 }, { value: -12 }, { value: -12 }, { value: 0 }] });
+  if (!plain) return;
   const shaped = await exported('shaped.mp4', 2);
   // Against the same music untouched: the ratio is what was done to it.
   const left = (all: Float32Array) => all.map((one, i) => (i % 2 === 0 ? one : 0));

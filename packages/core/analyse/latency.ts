@@ -27,18 +27,21 @@ export function clicks(): Float32Array {
 /** Samples between two places of the first look: well under half a wave of the highest frequency. The second looks at each around what was found. */
 const COARSE = 2;
 
-/** How well a recording fits the chirp from each of some places on, whatever its sign. */
+/** How well a recording fits the chirp from each of some places on, whatever its sign. What lies outside the recording is silent. */
 function fits(recorded: Float32Array, one: Float32Array, from: number, count: number, step: number): Float32Array {
+  const around = new Float32Array(count + CHIRP);
+  const first = Math.max(0, from);
+  around.set(recorded.subarray(first, from + around.length), first - from);
+  let energy = 1e-9;
+  for (let i = 0; i < CHIRP; i += 1) energy += (around[i] as number) ** 2;
   const out = new Float32Array(Math.ceil(count / step));
-  for (let n = 0; n < out.length; n += 1) {
-    const first = from + n * step;
-    let [inPhase, energy] = [0, 1e-9];
-    for (let i = 0; i < CHIRP; i += 1) {
-      const heard = recorded[first + i] ?? 0;
-      inPhase += heard * (one[i] as number);
-      energy += heard * heard;
+  for (let at = 0; at < count; at += 1) {
+    if (at % step === 0) {
+      let alike = 0;
+      for (let i = 0; i < CHIRP; i += 1) alike += (around[at + i] as number) * (one[i] as number);
+      out[at / step] = alike ** 2 / Math.max(1e-9, energy);
     }
-    out[n] = inPhase ** 2 / energy;
+    energy += (around[at + CHIRP] as number) ** 2 - (around[at] as number) ** 2;
   }
   return out;
 }
