@@ -48,17 +48,18 @@ try {
           track: track?.id,
           media: facts,
           at: frameStart((i >> 1) * 20, RATE),
-          from: frameStart(i % 100, RATE),
+          from: frameStart((i * 37) % 100, RATE), // never the same sound twice at once, which would be marked
           length: frameStart(20, RATE),
         };
         return { name: 'add', params: { ...params, how: 'over' } };
       }),
     );
   const filled = await api<OpenedPiece>('GET', `/api/pieces/${id}`);
-  const keys = [2, 10, 18].map((frame) => ({ at: frameStart(3 + frame, RATE), value: -6, ease: 'even' }));
-  await send([
-    { name: 'set', params: { clips: filled.piece.tracks[0]?.clips.slice(0, 12).map((clip) => clip.id), values: { envelope: { keys } } } },
-  ]);
+  const shaped = (filled.piece.tracks[0]?.clips ?? []).map((clip) => {
+    const keys = [2, 10, 18].map((frame) => ({ at: clip.from + frameStart(frame, RATE), value: -6, ease: 'even' }));
+    return { name: 'set', params: { clips: [clip.id], values: { envelope: { keys } } } };
+  });
+  await send(shaped);
   const page = await browser.newPage({ viewport: { width: 390, height: 844 }, hasTouch: true, deviceScaleFactor: 2 });
   await page.addInitScript(() => localStorage.setItem('flimzy.gestures-seen', 'yes'));
   const began = performance.now();
@@ -102,9 +103,16 @@ try {
   const cdp = await page.context().newCDPSession(page);
   /** Drags something there and back for four seconds, as often as the page takes a move; `by`: pixels of move i from where it was. */
   const dragThere = async (name: string, what: string, by: (i: number) => { x: number; y: number }) => {
-    const handle = await page.locator(what).first().boundingBox();
-    if (!handle) throw new Error(`${what} is not there`);
-    const at = { x: handle.x + handle.width / 2, y: handle.y + handle.height / 2 };
+    // One that a finger can touch: nothing lies over its middle.
+    const at = await page.evaluate((selector) => {
+      const middles = [...document.querySelectorAll(selector)].map((one) => {
+        const { x, y, width, height } = one.getBoundingClientRect();
+        const middle = { x: x + width / 2, y: y + height / 2 };
+        return one.contains(document.elementFromPoint(middle.x, middle.y)) ? middle : null;
+      });
+      return middles.find((middle) => middle !== null);
+    }, what);
+    if (!at) throw new Error(`${what} cannot be touched`);
     await cdp.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [at] });
     const until = Date.now() + 4000;
     const dragging = (async () => {
@@ -121,8 +129,13 @@ try {
   const thereAndBack = (i: number) => Math.abs(((i + 30) % 60) - 30);
   // Three pixels a move: another frame of the piece nearly every time.
   await dragThere('pulling an end, all the rest following', '[data-handle="tail"]', (i) => ({ x: 0, y: -3 * thereAndBack(i) }));
-  for (let i = 0; i < 6; i += 1) await page.keyboard.press('+');
+  await page.keyboard.press('Escape');
+  for (let i = 0; i < 5; i += 1) await page.keyboard.press('+');
+  const column = await page.getByTestId('timeline').boundingBox();
+  if (column) await page.touchscreen.tap(column.x + 70, column.y + column.height * 0.4 + 14);
   await dragThere('pulling a point of an envelope', '[data-handle="point"]', (i) => ({ x: -thereAndBack(i) / 2, y: thereAndBack(i) }));
+  const made = await page.getByTestId('undo').getAttribute('aria-label');
+  if (!/nvelope/.test(made ?? '')) throw new Error(`no point was pulled: ${made}`);
 
   const opened = await api<OpenedPiece>('GET', `/api/pieces/${id}`);
   let head: Head = { piece: opened.piece, revision: opened.revision, undo: [], redo: [] };

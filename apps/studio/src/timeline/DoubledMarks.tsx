@@ -6,7 +6,7 @@ import { useMemo } from 'react';
 import { say } from '../look/Toast';
 import { edit, useSettledPiece } from '../open/editor';
 import type { Column } from './columns';
-import { toPixels } from './scale';
+import { toPixels, toTime } from './scale';
 import { HEADS } from './TrackHeads';
 
 /** In sight while any of the stretch is, under the heads of the tracks. */
@@ -34,13 +34,21 @@ function silence(clip: Clip, track: Track): void {
   if (edit('set', { clips: [clip.id], values: { level: LEVEL_MIN } })) say(`${clip.name} is silent on ${track.name}; the other is heard.`);
 }
 
+interface DoubledMarksProps {
+  columns: readonly Column[];
+  zoom: number;
+  viewTop: number;
+  viewBottom: number;
+}
+
 /** Marks where the same sound is heard twice at almost the same time; touching one silences the clip it stands on. */
-export function DoubledMarks({ columns, zoom }: { columns: readonly Column[]; zoom: number }) {
+export function DoubledMarks({ columns, zoom, viewTop, viewBottom }: DoubledMarksProps) {
   const piece = useSettledPiece();
   const all = useMemo(() => (piece ? doubledSound(piece) : []), [piece]);
-  if (!piece || all.length === 0) return null;
+  const seen = all.filter(({ from, to }) => from < toTime(viewBottom, zoom) && to > toTime(viewTop, zoom));
+  if (!piece || seen.length === 0) return null;
   const { rate } = piece.format;
-  return all.flatMap(({ clips, from, to }) =>
+  return seen.flatMap(({ clips, from, to }) =>
     clips.flatMap((clip) => {
       const column = columns.find(({ track }) => track.clips.some((one) => one.id === clip.id));
       if (!column) return [];

@@ -156,6 +156,7 @@ export function Timeline() {
               <div style={{ position: 'absolute', top: line, left: 0, width: wide, height }}>
                 <Tracks piece={piece} columns={seen} width={wide} byId={byId} zoom={zoom} viewTop={viewTop} viewBottom={viewBottom} />
               </div>
+              {wide > size.width + 1 ? <RulerGround height={size.height - HEADS} /> : null}
               <div
                 style={{
                   position: 'sticky',
@@ -164,8 +165,6 @@ export function Timeline() {
                   height: height + size.height - HEADS,
                   zIndex: 3,
                   pointerEvents: 'none',
-                  // Scrolled aside, clips go under it, and its figures stay readable; the outline of a clip beside it is left alone.
-                  background: `linear-gradient(90deg, color-mix(in srgb, var(--c-ground) 88%, transparent) ${RULER - 5}px, transparent 0)`,
                 }}
               >
                 <div style={{ position: 'absolute', top: line - HEADS }}>
@@ -185,6 +184,29 @@ export function Timeline() {
       <Playhead line={line} />
       <Bubble />
     </div>
+  );
+}
+
+/**
+ * What the ruler's figures are read on when clips were scrolled aside under them; the outline of a clip beside it is left alone. As tall
+ * as the view alone: one as tall as the piece would be painted whole.
+ */
+function RulerGround({ height }: { height: number }) {
+  return (
+    <div
+      aria-hidden
+      style={{
+        position: 'sticky',
+        left: 0,
+        top: HEADS,
+        width: RULER - 5,
+        height,
+        marginBottom: -height,
+        zIndex: 3,
+        pointerEvents: 'none',
+        background: 'color-mix(in srgb, var(--c-ground) 88%, transparent)',
+      }}
+    />
   );
 }
 

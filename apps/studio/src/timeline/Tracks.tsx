@@ -50,7 +50,7 @@ export const Tracks = memo(function Tracks({ piece, columns, width, byId, zoom, 
           viewBottom={viewBottom}
         />
       ))}
-      <DoubledMarks columns={columns} zoom={zoom} />
+      <DoubledMarks columns={columns} zoom={zoom} viewTop={viewTop} viewBottom={viewBottom} />
       <Stretch zoom={zoom} width={width} />
       {show?.caught !== null && show?.caught !== undefined ? (
         <div

@@ -41,7 +41,7 @@ export const Waveform = memo(function Waveform({ clip, there, heard, from, width
   const body = hearing ? bodyPath(hearing, first, height, width - 6, zoom, gain) : '';
   return (
     <Svg width={width} height={height} style={{ position: 'absolute', top: viewTop, left: 0 }} pointerEvents="none">
-      <Path d={outline} fill={colour} opacity={body ? 0.5 : 1} transform="translate(3 0)" />
+      <Path d={outline} fill={colour} fillOpacity={body ? 0.5 : 1} transform="translate(3 0)" />
       {body ? <Path d={body} fill={colour} transform="translate(3 0)" /> : null}
       {hearing ? <SpeechMarks speech={hearing.speech} first={first} height={height} zoom={zoom} /> : null}
       <CoverMarks clip={clip} first={first} width={width} height={height} zoom={zoom} />
