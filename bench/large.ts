@@ -1,30 +1,17 @@
 import { randomUUID } from 'node:crypto';
-import { cpSync, mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import path from 'node:path';
 import { chromium } from '@playwright/test';
-import { OURS_HEADER, type MediaItem, type OpenedPiece, type PieceSummary } from '@flimzy/contract';
+import type { MediaItem, OpenedPiece, PieceSummary } from '@flimzy/contract';
 import { carryOut, editRequest, type Head } from '@flimzy/core/edits';
 import { frameStart } from '@flimzy/core/time';
 import { CHROMIUM_ARGS } from '../e2e/chromium';
-import { serve, withDemo } from '../e2e/serving';
 import { machine, median, percentile, row } from './figures';
+import { servedDemo } from './served';
 
 const RATE = { num: 30, den: 1 };
 const CLIPS = 2000;
 const TRACKS = 400;
 
-const data = mkdtempSync(path.join(tmpdir(), 'flimzy-bench-'));
-cpSync(await withDemo(), data, { recursive: true });
-const server = await serve(data);
-
-async function api<T>(method: string, url: string, body?: unknown): Promise<T> {
-  const headers = { [OURS_HEADER]: '1', 'content-type': 'application/json' };
-  const response = await fetch(server.address + url, { method, headers, ...(body === undefined ? {} : { body: JSON.stringify(body) }) });
-  if (!response.ok) throw new Error(`${method} ${url}: ${await response.text()}`);
-  return (await response.json()) as T;
-}
-
+const { server, api, close } = await servedDemo();
 console.log(`\nA piece of ${CLIPS} clips on ${TRACKS} tracks (${machine()})`);
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_ARGS });
 try {
@@ -154,6 +141,5 @@ try {
   row('memory held by 1 000 more edits in core, with their undo', `${((process.memoryUsage().heapUsed - before) / 1e6).toFixed(1)} MB`);
 } finally {
   await browser.close();
-  await server.stop();
-  rmSync(data, { recursive: true, force: true });
+  await close();
 }

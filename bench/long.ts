@@ -1,30 +1,18 @@
 import { randomUUID } from 'node:crypto';
-import { cpSync, mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import path from 'node:path';
 import { chromium } from '@playwright/test';
-import { OURS_HEADER, type MediaItem, type PieceSummary } from '@flimzy/contract';
+import type { MediaItem, PieceSummary } from '@flimzy/contract';
 import { UNDER } from '@flimzy/core/properties';
 import { frameStart } from '@flimzy/core/time';
 import { CHROMIUM_ARGS } from '../e2e/chromium';
-import { serve, withDemo } from '../e2e/serving';
 import { machine, row } from './figures';
+import { servedDemo } from './served';
 
 const RATE = { num: 30, den: 1 };
 /** Thirty clips of twenty seconds, with music under all of it: ten minutes. */
 const CLIPS = 30;
 const FRAMES = 595;
 
-const data = mkdtempSync(path.join(tmpdir(), 'flimzy-bench-'));
-cpSync(await withDemo(), data, { recursive: true });
-const server = await serve(data);
-async function api<T>(method: string, url: string, body?: unknown): Promise<T> {
-  const headers = { [OURS_HEADER]: '1', 'content-type': 'application/json' };
-  const response = await fetch(server.address + url, { method, headers, ...(body === undefined ? {} : { body: JSON.stringify(body) }) });
-  if (!response.ok) throw new Error(`${method} ${url}: ${await response.text()}`);
-  return (await response.json()) as T;
-}
-
+const { server, api, close } = await servedDemo();
 console.log(`\nTen minutes played with all meters on (${machine()})`);
 const browser = await chromium.launch({
   executablePath: '/usr/bin/chromium',
@@ -75,6 +63,5 @@ try {
   row('sound underruns', String(underruns), 'bar 0');
 } finally {
   await browser.close();
-  await server.stop();
-  rmSync(data, { recursive: true, force: true });
+  await close();
 }

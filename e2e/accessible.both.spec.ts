@@ -40,6 +40,8 @@ const PANELS: Record<string, (page: Page) => Promise<void>> = {
 
 for (const colorScheme of ['dark', 'light'] as const) {
   test(`nothing on any screen or panel is out of reach of a reader or too faint, in the ${colorScheme} look`, async ({ page }) => {
+    // In the light look only colours are looked at, which are the same on every screen.
+    if (colorScheme === 'light' && test.info().project.name === 'wide') return;
     await page.emulateMedia({ colorScheme, reducedMotion: 'reduce' });
     const found: Record<string, string[]> = {};
     const look = async (name: string) => {

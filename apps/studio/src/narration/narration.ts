@@ -46,6 +46,10 @@ let letGo: () => void = () => undefined;
 
 /** Opens the microphone that was chosen, or the one that there is. */
 export async function openMicrophone(): Promise<void> {
+  if (get().phase === 'ending') {
+    closing = false; // what was being ended when the panel was closed is shown when it is whole
+    return;
+  }
   closeMicrophone();
   set({ phase: 'opening', trouble: null, ...NOTHING });
   try {
@@ -100,12 +104,15 @@ function shut(): void {
   set({ phase: 'closed' });
 }
 
+/** Steps of what was recorded that are kept for drawing: more than any screen shows. */
+const SHAPE = 1_000;
+
 function hear(report: RecordReport | { type: 'gone' }): void {
   switch (report.type) {
     case 'heard':
       return set({ reading: report.reading, peak: report.peak });
     case 'grown':
-      return set({ samples: report.samples, shape: [...get().shape, report.peak] });
+      return set({ samples: report.samples, shape: [...get().shape.slice(-SHAPE), report.peak] });
     case 'done':
       return void taken(report);
     case 'lost':
@@ -133,6 +140,10 @@ export function delay(): { samples: number; measured: boolean } {
     : { samples: Math.round((known / 1000) * SAMPLE_RATE), measured: true };
 }
 
+/** How long clicks are listened for at most, in ms: they take a little over four seconds. */
+const DEAF = 15_000;
+let deaf: ReturnType<typeof setTimeout> | undefined;
+
 /** Measures how long it takes from loudspeaker to microphone. */
 export function measureDelay(): void {
   if (!recorder || get().phase !== 'ready') return;
@@ -140,9 +151,11 @@ export function measureDelay(): void {
   useEditor.getState().engine?.setVolume(1);
   set({ phase: 'measuring' });
   recorder.playClicks();
+  deaf = setTimeout(() => measured(null), DEAF); // a microphone that says nothing at all must not be waited for
 }
 
 function measured(samples: number | null): void {
+  clearTimeout(deaf);
   if (get().phase !== 'measuring') return;
   set({ phase: 'ready' });
   if (samples === null) return say('The clicks were not heard. Turn the sound up, take headphones off, then try again.');
