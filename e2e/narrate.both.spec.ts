@@ -134,6 +134,31 @@ test('a microphone that may not be had is said with what to do, and can be tried
   await expect(page.getByTestId('voice-verdict')).toBeVisible();
 });
 
+test('a recording that is stopped before it began leaves everything ready for the next', async ({ page }) => {
+  test.skip(test.info().project.name === 'wide', 'it does not depend on the screen');
+  await openPiece(page, 'Stopped at once', THREE, SIZE);
+  await openNarration(page, 'off');
+  await typeInto(page, 'narrate-ready', '0');
+  await expect(page.getByTestId('narrate-record')).toBeEnabled();
+  // Touched the moment that it is on the page, so that nothing can have begun.
+  await page.evaluate(() =>
+    new MutationObserver((_, watching) => {
+      const stop = document.querySelector<HTMLElement>('[data-testid="narrate-stop"]');
+      if (!stop) return;
+      watching.disconnect();
+      stop.click();
+    }).observe(document.body, { childList: true, subtree: true }),
+  );
+  await press(page.getByTestId('narrate-record'));
+  await expect(page.getByTestId('narrate-record')).toBeEnabled();
+  await expect(page.getByRole('button', { name: 'Play', exact: true })).toBeVisible();
+  // One that is begun while the piece plays begins on a frame all the same.
+  await press(page.getByTestId('play'));
+  await expect(page.getByRole('button', { name: 'Pause' }).first()).toBeVisible();
+  await record(page, 0.6);
+  expect((await narration(page)).clips[0]!.start % F).toBe(0);
+});
+
 test('what was recorded when the page is killed is on the shelf afterwards', async ({ page, context }) => {
   test.skip(test.info().project.name === 'wide', 'it does not depend on the screen');
   await openPiece(page, `Killed ${test.info().project.name}`, THREE, SIZE);

@@ -117,7 +117,8 @@ function hear(report: RecordReport | { type: 'gone' }): void {
       return void taken(report);
     case 'lost':
       say('What was recorded could not be ended. It comes onto the shelf when the piece is opened again.');
-      return set({ phase: 'ready' });
+      letGo();
+      return over('ready');
     case 'delay':
       return measured(report.samples);
     case 'trouble':
@@ -173,6 +174,7 @@ let planned: Plan | null = null;
 
 /** Counts down, then plays the piece from the playhead (or over the chosen stretch) and records. */
 export function startRecording(): void {
+  pause(); // what plays stands between two frames, and a take begins on one
   const { id, inside, session, ...state } = useEditor.getState();
   const { at, until } = recordingSpan(state);
   const note = { id: uuid(), name: nextName(session?.current.piece), piece: id ?? '', inside, of: uuid(), at };
@@ -230,7 +232,11 @@ async function record({ note, until }: Plan): Promise<void> {
       if (began === null) await new Promise((resolve) => setTimeout(resolve, 5));
     }
   }
-  if (get().phase !== 'recording') return;
+  if (get().phase !== 'recording') {
+    // It was stopped before anything was asked for.
+    letGo();
+    return over('ready');
+  }
   // Where there is nothing to play, the voice is not in step with anything.
   const first = began === null ? recorder.frame : began + delay().samples;
   recorder.record(note, first, until === null ? null : toSamples(until - note.at));
@@ -262,6 +268,17 @@ export function stopRecording(): void {
   setTimeout(() => get().phase === 'ending' && mine.stop(null), PATIENCE);
 }
 
+/** Nothing is recorded any more: playing ends, the piece is heard as it is, and the microphone of a panel that was closed is let go of. */
+function over(phase: 'ready' | 'taken'): void {
+  pause();
+  const { engine } = useEditor.getState();
+  const piece = currentPiece();
+  engine?.setVolume(1);
+  if (piece) engine?.setPiece(piece);
+  if (closing) shut();
+  else set({ phase });
+}
+
 /** A take is whole: it comes onto the timeline at once, and goes to the server. */
 async function taken({ note, samples, peaks, file, safe }: Extract<RecordReport, { type: 'done' }>): Promise<void> {
   const release = letGo;
@@ -270,17 +287,13 @@ async function taken({ note, samples, peaks, file, safe }: Extract<RecordReport,
     shut();
     return release();
   }
-  pause();
   const { at, of, inside } = note;
   const media = factsOf(note, samples);
   const take = { of, at };
   const placed = edit('narrate', { inside, media, take, instead: planned?.instead ?? null });
   const kept = placed || (media.length > LEAST && edit('keepTake', { media, take }));
-  useEditor.getState().engine?.setVolume(1);
-  const whole = currentPiece();
-  if (!placed && whole) useEditor.getState().engine?.setPiece(whole);
-  set({ phase: placed ? 'taken' : 'ready', samples, note });
-  if (closing) shut();
+  set({ samples, note });
+  over(placed ? 'taken' : 'ready');
   if (!kept) {
     await forget(note.id);
     return release();
