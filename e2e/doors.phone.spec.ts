@@ -1,11 +1,11 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { chromium } from '@playwright/test';
 import type { MediaItem, PieceSummary } from '@flimzy/contract';
 import { CHROMIUM_ARGS } from './chromium';
-import { serve, type Serving } from './serving';
+import { serve, withDemo, type Serving } from './serving';
 import { expect, home, press, test } from './studio';
 
 /** A page of another site: another origin, as another port is one. */
@@ -18,9 +18,14 @@ async function elsewhere(): Promise<{ address: string; close: () => void }> {
 
 test('a page of another site can neither read, nor upload, nor change anything here', async ({ page, request }) => {
   const other = await elsewhere();
+  // A server of its own: what it holds is compared as a whole, and other tests bring things in meanwhile.
+  const data = mkdtempSync(path.join(tmpdir(), 'flimzy-doors-'));
+  cpSync(await withDemo(), data, { recursive: true });
+  const server = await serve(data);
+  const home = server.address;
   const held = async () => [
-    ((await (await request.get(`${home()}/api/pieces`)).json()) as PieceSummary[]).map((p) => p.id).sort(),
-    ((await (await request.get(`${home()}/api/media`)).json()) as MediaItem[]).map((m) => m.id).sort(),
+    ((await (await request.get(`${home}/api/pieces`)).json()) as PieceSummary[]).map((p) => p.id).sort(),
+    ((await (await request.get(`${home}/api/media`)).json()) as MediaItem[]).map((m) => m.id).sort(),
   ];
   const before = await held();
   await page.goto(other.address);
@@ -49,16 +54,18 @@ test('a page of another site can neither read, nor upload, nor change anything h
       await outcome(fetch(`${ours}/api/uploads`, { method: 'POST', headers: upload, body: 'film' })),
       await outcome(fetch(`${ours}/api/pieces/demo-first-flight`, { method: 'DELETE', headers: { 'x-flimzy': '1' } })),
     ];
-  }, home());
+  }, home);
   for (const outcome of tried) expect(outcome).toMatch(/^(refused|unread)$/);
   // What browsers let any page do: send a form.
   await page.setContent(
-    `<form method="post" action="${home()}/api/pieces" enctype="text/plain"><input name='{"name":"x","y":"' value='"}'></form>`,
+    `<form method="post" action="${home}/api/pieces" enctype="text/plain"><input name='{"name":"x","y":"' value='"}'></form>`,
   );
   await page.evaluate(() => document.querySelector('form')?.submit());
   await expect(page.locator('body')).toContainText('A page of another site cannot use this server');
   expect(await held()).toEqual(before);
   other.close();
+  await server.stop();
+  rmSync(data, { recursive: true });
 });
 
 test('a name of elsewhere that points to this machine opens nothing', async () => {
