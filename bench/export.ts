@@ -1,14 +1,13 @@
 import { execFile } from 'node:child_process';
 import { promisify } from 'node:util';
 import { randomUUID } from 'node:crypto';
-import { cpSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readdirSync, rmSync } from 'node:fs';
 import path from 'node:path';
-import { OURS_HEADER, type Delivery, type MediaItem, type OpenedPiece, type PieceSummary } from '@flimzy/contract';
+import type { Delivery, MediaItem, OpenedPiece, PieceSummary } from '@flimzy/contract';
 import type { EditParams } from '@flimzy/core/edits';
 import { frameLength, frameStart } from '@flimzy/core/time';
-import { serve, withDemo } from '../e2e/serving';
 import { machine, median, row } from './figures';
+import { servedDemo } from './served';
 
 const RATE = { num: 30, den: 1 };
 const FORMAT = { width: 1080, height: 1920, rate: RATE };
@@ -21,19 +20,7 @@ const CODEC = '-c:v libx264 -preset veryfast -profile:v high -crf 19 -pix_fmt yu
   ' ',
 );
 
-const data = mkdtempSync(path.join(tmpdir(), 'flimzy-bench-'));
-cpSync(await withDemo(), data, { recursive: true });
-const server = await serve(data);
-
-async function api<T>(method: string, url: string, body?: unknown): Promise<T> {
-  const response = await fetch(server.address + url, {
-    method,
-    headers: { [OURS_HEADER]: '1', 'content-type': 'application/json' },
-    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
-  });
-  if (!response.ok) throw new Error(`${method} ${url}: ${await response.text()}`);
-  return (await response.json()) as T;
-}
+const { data, api, close } = await servedDemo();
 
 type Stretch = { media: string; from: number; fit: EditParams<'add'>['fit']; backdrop: EditParams<'add'>['backdrop'] };
 
@@ -137,6 +124,5 @@ try {
   }
   row('again after one clip of twenty changed / first export', (median(again) / median(firsts)).toFixed(2), 'bar 0.20');
 } finally {
-  await server.stop();
-  rmSync(data, { recursive: true, force: true });
+  await close();
 }

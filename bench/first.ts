@@ -1,19 +1,16 @@
 import { execFileSync } from 'node:child_process';
-import { cpSync, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readFileSync, statSync } from 'node:fs';
 import path from 'node:path';
 import { chromium } from '@playwright/test';
 import { OURS_HEADER, UPLOADS_URL, type MediaItem } from '@flimzy/contract';
-import { serve, withDemo } from '../e2e/serving';
 import { CHROMIUM_ARGS } from '../e2e/chromium';
 import { machine, median, percentile, row } from './figures';
+import { servedDemo } from './served';
 
 /** A minute as phones film it: 1080 × 1920, 30 frames a second, about 15 Mbit/s, a little grain, sound. */
 const SECONDS = 60;
 
-const data = mkdtempSync(path.join(tmpdir(), 'flimzy-bench-'));
-cpSync(await withDemo(), data, { recursive: true });
-const server = await serve(data);
+const { server, data, close } = await servedDemo();
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_ARGS });
 
 /** From touching a piece's name in the list to its first decoded frame, ms; each time in a new browser profile, the app loaded. */
@@ -105,6 +102,5 @@ try {
   row('  as times real time; ffmpeg decoding it alone', `${(SECONDS / took).toFixed(1)} ×; ${(SECONDS / decoded1).toFixed(1)} ×`);
 } finally {
   await browser.close();
-  await server.stop();
-  rmSync(data, { recursive: true, force: true });
+  await close();
 }

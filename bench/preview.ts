@@ -1,10 +1,7 @@
-import { cpSync, mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import path from 'node:path';
 import { chromium } from '@playwright/test';
-import { serve, withDemo } from '../e2e/serving';
 import { CHROMIUM_ARGS } from '../e2e/chromium';
 import { machine, median, percentile, row } from './figures';
+import { servedDemo } from './served';
 
 /** What the page shows of its preview to whoever measures it. */
 interface Measured {
@@ -13,9 +10,7 @@ interface Measured {
   figures: { due: number; shown: number; late: number; underruns: number };
 }
 
-const data = mkdtempSync(path.join(tmpdir(), 'flimzy-bench-'));
-cpSync(await withDemo(), data, { recursive: true });
-const server = await serve(data);
+const { server, close } = await servedDemo();
 const browser = await chromium.launch({
   executablePath: '/usr/bin/chromium',
   args: [...CHROMIUM_ARGS, '--autoplay-policy=no-user-gesture-required'],
@@ -71,6 +66,5 @@ try {
   }
 } finally {
   await browser.close();
-  await server.stop();
-  rmSync(data, { recursive: true, force: true });
+  await close();
 }

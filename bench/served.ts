@@ -7,6 +7,8 @@ import { serve, withDemo, type Serving } from '../e2e/serving';
 /** A server on a copy of the demo, to be measured. */
 export interface Served {
   server: Serving;
+  /** Its data folder. */
+  data: string;
   /** Calls its API. @throws Error with what it said */
   api<T>(method: string, url: string, body?: unknown): Promise<T>;
   /** Ends it, and forgets what was done there. */
@@ -19,6 +21,7 @@ export async function servedDemo(): Promise<Served> {
   const server = await serve(data);
   return {
     server,
+    data,
     async api<T>(method: string, url: string, body?: unknown): Promise<T> {
       const headers = { [OURS_HEADER]: '1', 'content-type': 'application/json' };
       const response = await fetch(server.address + url, {

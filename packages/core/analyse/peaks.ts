@@ -47,6 +47,16 @@ export class PeakCollector {
   }
 }
 
+/** Peaks of the finest bins at every resolution, finest first. */
+export function atEveryBin(finest: Peaks): Peaks[] {
+  const all = [finest];
+  for (const bin of PEAK_BINS.slice(1)) {
+    const last = all[all.length - 1] as Peaks;
+    all.push(coarser(last, bin / last.bin));
+  }
+  return all;
+}
+
 /** The same peaks in bins `factor` times as long. */
 export function coarser(peaks: Peaks, factor: number): Peaks {
   const count = Math.ceil(peaks.data.length / 2 / factor);

@@ -56,18 +56,13 @@ function mixTimeline(
   from: number,
   to: number,
   read: PcmReader,
-  { track: onTrack, clip: onClip, lines }: MixOptions,
+  options: MixOptions,
 ): Stereo {
   const out = silence(to - from);
   for (const track of heardTracks(timeline)) {
-    const sound = through(
-      trackChain(piece, track),
-      (first, last) => mixTrack(piece, track, origin, first, last, read, lines, onClip),
-      from,
-      to,
-    );
+    const sound = through(trackChain(piece, track), (first, last) => mixTrack(piece, track, origin, first, last, read, options), from, to);
     if (!sound) continue;
-    onTrack?.(track.id, sound, from);
+    options.track?.(track.id, sound, from);
     addInto(out, sound, 0);
   }
   return out;
@@ -81,8 +76,7 @@ function mixTrack(
   from: number,
   to: number,
   read: PcmReader,
-  lines?: DuckLines,
-  onClip?: MixOptions['clip'],
+  { lines, clip: onClip }: MixOptions,
 ): Stereo | null {
   const all = soundingClips(piece, track, from, to, origin);
   const [only] = all;

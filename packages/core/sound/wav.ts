@@ -23,5 +23,6 @@ export function wavHeader(samples: number): Uint8Array {
   return new Uint8Array(view.buffer);
 }
 
-/** How many samples a WAV file of that size holds, whatever its header says: one that was cut off is whole up to there. */
-export const wavSamples = (bytes: number) => Math.max(0, Math.floor((bytes - WAV_HEADER) / BYTES));
+/** How many samples such a header says that there are; 0 where it is not whole. */
+export const samplesAfter = (head: ArrayBuffer) =>
+  head.byteLength < WAV_HEADER ? 0 : Math.floor(new DataView(head).getUint32(WAV_HEADER - 4, true) / BYTES);

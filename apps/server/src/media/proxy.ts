@@ -1,6 +1,6 @@
 import { closeSync, openSync } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
-import { coarser, PeakCollector, PEAK_BINS } from '@flimzy/core/analyse';
+import { atEveryBin, PeakCollector, PEAK_BINS } from '@flimzy/core/analyse';
 import { toSeconds } from '@flimzy/core/time';
 import { whole } from '../files/whole';
 import { BT709_TAGS, fileInput, scaleTo, upright } from './filters';
@@ -67,12 +67,7 @@ async function withSound(work: ProxyWork, proxy: string, sound: string): Promise
 }
 
 async function keepPeaks({ folder, id }: ProxyWork, collector: PeakCollector): Promise<void> {
-  let peaks = collector.finish();
-  for (const bin of PEAK_BINS) {
-    if (bin !== peaks.bin) peaks = coarser(peaks, bin / peaks.bin);
-    const { data } = peaks;
-    await whole(folder.file(id, `peaks-${bin}`), (to) => writeFile(to, data));
-  }
+  for (const { bin, data } of atEveryBin(collector.finish())) await whole(folder.file(id, `peaks-${bin}`), (to) => writeFile(to, data));
 }
 
 async function encode(work: ProxyWork, proxy: string, onSound: ((bytes: Buffer) => void) | null): Promise<MadeProxy> {

@@ -73,15 +73,16 @@ export async function sendFile(file: File, item?: string): Promise<boolean> {
     return settled;
   }
   const started = performance.now();
+  const own = item === undefined ? null : { item };
   upload = new Upload(file, {
     endpoint: UPLOADS_URL,
     headers: { [OURS_HEADER]: '1' },
     onShouldRetry: (error) => !LASTING.has(error.originalResponse?.getStatus() ?? 0),
     chunkSize: 16 * 1024 ** 2,
-    retryDelays: item === undefined ? DELAYS : FOR_EVER,
+    retryDelays: own ? FOR_EVER : DELAYS,
     removeFingerprintOnSuccess: true,
-    metadata: { filename: file.name, filetype: file.type, ...(item === undefined ? {} : { item }) },
-    ...(item === undefined ? {} : { fingerprint: () => Promise.resolve(`flimzy-${item}`) }),
+    metadata: { filename: file.name, filetype: file.type, ...own },
+    ...(own ? { fingerprint: () => Promise.resolve(`flimzy-${own.item}`) } : {}),
     onProgress: (sent) => change(key, { sent, speed: (sent / Math.max(1, performance.now() - started)) * 1000 }),
     onSuccess: () => {
       drop(key);

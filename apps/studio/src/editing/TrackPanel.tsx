@@ -10,7 +10,7 @@ import Lock from 'lucide-react-native/icons/lock';
 import LockOpen from 'lucide-react-native/icons/lock-open';
 import Volume2 from 'lucide-react-native/icons/volume-2';
 import VolumeX from 'lucide-react-native/icons/volume-x';
-import { useEffect, useState } from 'react';
+import { useEffect, useState, type ComponentProps } from 'react';
 import { View } from 'react-native';
 import { Button, IconButton } from '../look/Button';
 import { Choice } from '../look/Choice';
@@ -27,6 +27,15 @@ const ROLES = [
   { id: 'music', name: 'Music' },
   { id: 'effects', name: 'Effects' },
 ] as const;
+
+/** One of the switches of a track, which share its width. */
+function Switch(props: ComponentProps<typeof IconButton>) {
+  return (
+    <View className="flex-1">
+      <IconButton {...props} />
+    </View>
+  );
+}
 
 /** One track: its name, whether it is seen, heard, touched, and its place among the others. */
 export function TrackPanel() {
@@ -50,57 +59,47 @@ export function TrackPanel() {
       <View className="gap-4">
         <View className="flex-row gap-1">
           {picture ? (
-            <View className="flex-1">
-              <IconButton
-                icon={track.hidden ? EyeOff : Eye}
-                label={track.hidden ? 'Show its pictures' : 'Hide its pictures'}
-                caption={track.hidden ? 'Hidden' : 'Seen'}
-                active={Boolean(track.hidden)}
-                onPress={() => set({ hidden: !track.hidden })}
-                testID="track-hide"
-              />
-            </View>
+            <Switch
+              icon={track.hidden ? EyeOff : Eye}
+              label={track.hidden ? 'Show its pictures' : 'Hide its pictures'}
+              caption={track.hidden ? 'Hidden' : 'Seen'}
+              active={Boolean(track.hidden)}
+              onPress={() => set({ hidden: !track.hidden })}
+              testID="track-hide"
+            />
           ) : null}
-          <View className="flex-1">
-            <IconButton
-              icon={track.muted ? VolumeX : Volume2}
-              label={track.muted ? 'Let its sound be heard' : 'Mute its sound'}
-              caption={track.muted ? 'Muted' : 'Heard'}
-              active={track.muted}
-              onPress={() => set({ muted: !track.muted })}
-              testID="track-mute"
-            />
-          </View>
-          <View className="flex-1">
-            <IconButton
-              icon={Headphones}
-              label={track.solo ? 'Let the others be heard again' : 'Hear this track alone'}
-              caption={track.solo ? 'Solo on' : 'Solo'}
-              active={Boolean(track.solo)}
-              onPress={() => set({ solo: !track.solo })}
-              testID="track-solo"
-            />
-          </View>
-          <View className="flex-1">
-            <IconButton
-              icon={Gang}
-              label={track.gang ? 'Take it out of the gang' : 'Gang it: its fader, mute and solo go with those of the others'}
-              caption={track.gang ? 'Ganged' : 'Gang'}
-              active={Boolean(track.gang)}
-              onPress={() => set({ gang: !track.gang })}
-              testID="track-gang"
-            />
-          </View>
-          <View className="flex-1">
-            <IconButton
-              icon={track.locked ? Lock : LockOpen}
-              label={track.locked ? 'Unlock: let it be changed' : 'Lock: nothing touches it'}
-              caption={track.locked ? 'Locked' : 'Lock'}
-              active={Boolean(track.locked)}
-              onPress={() => set({ locked: !track.locked })}
-              testID="track-lock"
-            />
-          </View>
+          <Switch
+            icon={track.muted ? VolumeX : Volume2}
+            label={track.muted ? 'Let its sound be heard' : 'Mute its sound'}
+            caption={track.muted ? 'Muted' : 'Heard'}
+            active={track.muted}
+            onPress={() => set({ muted: !track.muted })}
+            testID="track-mute"
+          />
+          <Switch
+            icon={Headphones}
+            label={track.solo ? 'Let the others be heard again' : 'Hear this track alone'}
+            caption={track.solo ? 'Solo on' : 'Solo'}
+            active={Boolean(track.solo)}
+            onPress={() => set({ solo: !track.solo })}
+            testID="track-solo"
+          />
+          <Switch
+            icon={Gang}
+            label={track.gang ? 'Take it out of the gang' : 'Gang it: its fader, mute and solo go with those of the others'}
+            caption={track.gang ? 'Ganged' : 'Gang'}
+            active={Boolean(track.gang)}
+            onPress={() => set({ gang: !track.gang })}
+            testID="track-gang"
+          />
+          <Switch
+            icon={track.locked ? Lock : LockOpen}
+            label={track.locked ? 'Unlock: let it be changed' : 'Lock: nothing touches it'}
+            caption={track.locked ? 'Locked' : 'Lock'}
+            active={Boolean(track.locked)}
+            onPress={() => set({ locked: !track.locked })}
+            testID="track-lock"
+          />
         </View>
         <View>
           <FigureOf name="level" value={track.level ?? 0} set={(level) => set({ level })} testID="track-level" />

@@ -50,10 +50,14 @@ function Panel({ piece, asked }: { piece: Piece; asked: string | null }) {
   const on = ways.length > 0 && ways.every((way) => way !== null);
   const now = ways.find((way) => way !== null) ?? UNDER;
 
+  const stepsFor = (under: Under | null): TogetherStep[] =>
+    scope === 'clip'
+      ? [{ name: 'set', params: { clips: clips.map((clip) => clip.id), values: { under: under ?? 'off' } } }]
+      : tracks.map((track) => ({ name: 'setTrack', params: { track: track.id, set: { under } } }));
   const set = (under: Under | null): boolean => {
     if (scope === 'clip')
       return clips.length > 0 && edit('set', { clips: clips.map((clip) => clip.id), values: { under: under ?? 'off' } });
-    const steps = tracks.map((track): TogetherStep => ({ name: 'setTrack', params: { track: track.id, set: { under } } }));
+    const steps = stepsFor(under);
     if (steps.length <= 1) return tracks.length === 1 && edit('setTrack', { track: (tracks[0] as Track).id, set: { under } });
     return together(under ? `All music under speech: ${under.below.toFixed(0)} LU below` : 'No music under speech', steps);
   };
@@ -64,11 +68,7 @@ function Panel({ piece, asked }: { piece: Piece; asked: string | null }) {
       const line = lines.get(clip.id);
       return line?.length ? [{ name: 'set', params: { clips: [clip.id], values: { envelope: envelopeWith(clip, line) } } }] : [];
     });
-    const off: TogetherStep[] =
-      scope === 'clip'
-        ? [{ name: 'set', params: { clips: clips.map((clip) => clip.id), values: { under: 'off' } } }]
-        : tracks.map((track) => ({ name: 'setTrack', params: { track: track.id, set: { under: null } } }));
-    together('Points of what goes under speech', [...shaped, ...off]);
+    together('Points of what goes under speech', [...shaped, ...stepsFor(null)]);
   };
   const what = scope === 'clip' ? (clips.length === 1 ? 'the clip' : 'the clips') : scope === 'track' ? 'the track' : 'all music';
   return (

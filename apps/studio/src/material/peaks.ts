@@ -70,7 +70,7 @@ export function waveformPath(
  * alone look alike. The same box as of {@link waveformPath}.
  */
 export function bodyPath(
-  { loudness }: Hearing,
+  heard: Hearing,
   from: Flicks,
   height: number,
   width: number,
@@ -86,11 +86,11 @@ export function bodyPath(
   const left: string[] = [];
   for (
     let k = first, y = (first + 0.5 - from / step) * perStep;
-    y < height + perStep * skip && k < loudness.length;
+    y < height + perStep * skip && k < heard.loudness.length;
     k += skip, y += perStep * skip
   ) {
     let energy = 0;
-    for (let i = k; i < Math.min(k + skip, loudness.length); i += 1) energy = Math.max(energy, energyAt({ loudness, speech: [] }, i));
+    for (let i = k; i < k + skip; i += 1) energy = Math.max(energy, energyAt(heard, i));
     // Half of the energy of both sides is that of one; an amplitude as its square root, drawn as peaks are.
     const loud = Math.sqrt(energy / 2) * gain((k + 0.5) * step);
     const x = Math.min(half, Math.sqrt(loud) * half);

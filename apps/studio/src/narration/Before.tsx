@@ -1,5 +1,5 @@
 import { typedNumber } from '@flimzy/core/properties';
-import { formatTimecode } from '@flimzy/core/time';
+import { formatTimecode, SAMPLE_RATE } from '@flimzy/core/time';
 import Mic from 'lucide-react-native/icons/mic';
 import { View } from 'react-native';
 import { Button } from '../look/Button';
@@ -21,7 +21,9 @@ const OWN = [
 
 /** What is settled before one speaks: the microphone, how loud it is, what is heard meanwhile. */
 export function Before() {
-  const { phase, trouble, microphones } = useNarration();
+  const phase = useNarration((s) => s.phase);
+  const trouble = useNarration((s) => s.trouble);
+  const microphones = useNarration((s) => s.microphones);
   const { ready, own, delays } = useRecording();
   const device = openDevice();
   if (trouble !== null)
@@ -31,7 +33,7 @@ export function Before() {
       </Text>
     );
   if (phase === 'opening' || phase === 'closed') return <Text kind="note">Opening the microphone … The browser may ask you first.</Text>;
-  const known = delays[device];
+  const late = delay();
   return (
     <View className="gap-3">
       <Level />
@@ -65,9 +67,9 @@ export function Before() {
           onStep={(by) => setRecording({ ready: Math.max(0, Math.min(10, ready + by)) })}
         />
         <FigureField
-          label={known === undefined ? 'Delay, as guessed' : 'Delay, as measured'}
+          label={late.measured ? 'Delay, as measured' : 'Delay, as guessed'}
           testID="narrate-delay"
-          value={`${((delay().samples / 48_000) * 1000).toFixed(0)} ms`}
+          value={`${((late.samples / SAMPLE_RATE) * 1000).toFixed(0)} ms`}
           onSubmit={(text) => {
             const typed = typedNumber(text, /ms/i);
             return typed !== null && setRecording({ delays: { ...delays, [device]: typed } }) ? null : 'Between 0 and 1000 ms.';
@@ -86,7 +88,8 @@ export function Before() {
 }
 
 export function BeforeButtons() {
-  const { phase, trouble } = useNarration();
+  const phase = useNarration((s) => s.phase);
+  const trouble = useNarration((s) => s.trouble);
   const own = useRecording((s) => s.own);
   const format = useFormat();
   const markIn = useEditor((s) => s.markIn);

@@ -1,5 +1,6 @@
 import type { Verdict } from '@flimzy/core/analyse';
 import { View } from 'react-native';
+import { dbOf, upMeter } from '../look/level';
 import { Text } from '../look/Text';
 import { useNarration } from './narration';
 
@@ -14,14 +15,14 @@ const SENTENCES: Record<Verdict, string> = {
 
 /** From −60 dB on it is seen; where a level is good, and where it is too high, on that scale. */
 const FLOOR = 60;
-const share = (db: number) => Math.max(0, Math.min(1, (db + FLOOR) / FLOOR));
+const share = (db: number) => upMeter(db, FLOOR);
 const GOOD = [share(-24), share(-4)] as const;
 
 /** How loud the microphone is just now, and what that comes to. */
 export function Level() {
   const peak = useNarration((s) => s.peak);
   const reading = useNarration((s) => s.reading);
-  const db = 20 * Math.log10(Math.max(peak, 1e-6));
+  const db = dbOf(peak);
   const words = reading ? SENTENCES[reading.verdict] : 'Listening …';
   return (
     <View className="gap-1.5">

@@ -7,9 +7,8 @@ import { takesOf } from './places';
 /** The takes of the selected narration: another one takes its place in step. */
 export function TakeChoice() {
   const piece = useWhole();
-  const inside = useEditor((s) => s.inside);
-  const selected = useEditor((s) => s.selected);
-  const found = piece && selected.length === 1 ? takesOf(piece, inside, selected[0]) : null;
+  const selected = useEditor((s) => (s.selected.length === 1 ? s.selected[0] : undefined));
+  const found = piece && selected !== undefined ? takesOf(piece, selected) : null;
   if (!found || found.takes.length < 2) return null;
   return (
     <View className="gap-1.5">

@@ -15,7 +15,8 @@ import { TakeChoice } from './TakeChoice';
 
 /** What was recorded: where it stands, which take it is, and whether the server has it. */
 export function Taken() {
-  const { note, samples } = useNarration();
+  const note = useNarration((s) => s.note);
+  const samples = useNarration((s) => s.samples);
   const format = useFormat();
   const sending = useUploads((s) => s.sending.find((one) => one.key === note?.id));
   if (!note || !format) return null;

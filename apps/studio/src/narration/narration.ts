@@ -1,6 +1,6 @@
 import type { VoiceReading } from '@flimzy/core/analyse';
 import { pieceLength } from '@flimzy/core/piece';
-import { FLICKS_PER_SECOND, frameLength, SAMPLE_RATE, toGridBelow, toSamples, type Flicks } from '@flimzy/core/time';
+import { frameLength, SAMPLE_RATE, toGridBelow, toSamples, type Flicks } from '@flimzy/core/time';
 import { v4 as uuid } from 'uuid';
 import { create } from 'zustand';
 import { say } from '../look/Toast';
@@ -10,7 +10,7 @@ import { BROWSER } from './microphone';
 import { Recorder } from './recorder';
 import { clipOf, nextName, recordingSpan, withoutTakes } from './places';
 import { OWN_VOLUME, setRecording, useRecording } from './settings';
-import { alone, deliver, factsOf, forget } from './takes';
+import { alone, deliver, factsOf, forget, SLIP } from './takes';
 
 /** What is going on: before, while and after something is recorded. */
 export type Phase = 'closed' | 'opening' | 'ready' | 'measuring' | 'counting' | 'recording' | 'ending' | 'taken';
@@ -254,9 +254,6 @@ function endWithPlaying(): void {
   });
 }
 
-/** A recording this short is a slip of the finger when it has no place: a fifth of a second. */
-const LEAST = FLICKS_PER_SECOND / 5;
-
 /** Time for what was said last to come through, in ms; after that it is ended with what there is. */
 const PATIENCE = 1_500;
 
@@ -291,7 +288,7 @@ async function taken({ note, samples, peaks, file, safe }: Extract<RecordReport,
   const media = factsOf(note, samples);
   const take = { of, at };
   const placed = edit('narrate', { inside, media, take, instead: planned?.instead ?? null });
-  const kept = placed || (media.length > LEAST && edit('keepTake', { media, take }));
+  const kept = placed || (samples > SLIP && edit('keepTake', { media, take }));
   set({ samples, note });
   over(placed ? 'taken' : 'ready');
   if (!kept) {

@@ -1,4 +1,4 @@
-import { findClip, takesWith, timelineOf, type Piece, type ShelfEntry } from '@flimzy/core/piece';
+import { findClip, takesWith, type Piece, type ShelfEntry } from '@flimzy/core/piece';
 import type { Flicks } from '@flimzy/core/time';
 import { currentPiece } from '../open/editor';
 import { stretchOf } from '../open/situation';
@@ -37,13 +37,8 @@ export function withoutTakes(piece: Piece): Piece {
 }
 
 /** The takes of the stretch that a clip of one is about, and which it is; null when it is none. */
-export function takesOf(
-  piece: Piece,
-  inside: string | null,
-  clip: string | undefined,
-): { clip: string; media: string; takes: { id: string; name: string }[] } | null {
-  const found = clip === undefined ? null : findClip({ ...piece, tracks: timelineOf(piece, inside)?.tracks ?? [] }, clip);
-  if (!found) return null;
-  const takes = takesWith(piece, found.clip.media).map(({ media: { id, name } }) => ({ id, name }));
-  return takes.length === 0 ? null : { clip: found.clip.id, media: found.clip.media, takes };
+export function takesOf(piece: Piece, id: string): { clip: string; media: string; takes: { id: string; name: string }[] } | null {
+  const clip = findClip(piece, id)?.clip;
+  const takes = clip ? takesWith(piece, clip.media).map(({ media }) => ({ id: media.id, name: media.name })) : [];
+  return clip && takes.length > 0 ? { clip: clip.id, media: clip.media, takes } : null;
 }

@@ -1,5 +1,5 @@
 import '../api/registry';
-import { clicks, coarser, delayOf, PEAK_BINS, PeakCollector, VoiceCheck, type Peaks } from '@flimzy/core/analyse';
+import { atEveryBin, clicks, delayOf, PEAK_BINS, PeakCollector, VoiceCheck } from '@flimzy/core/analyse';
 import { SAMPLE_RATE } from '@flimzy/core/time';
 import type { Heard, RecordOrder, RecordReport, TakeNote } from './messages';
 import { openSink, type Sink } from './sink';
@@ -87,8 +87,7 @@ class Taking {
     await this.opening;
     if (!this.sink) return;
     const { note, written, sink } = this;
-    const peaks: Peaks[] = [this.peaks.finish()];
-    for (const bin of PEAK_BINS.slice(1)) peaks.push(coarser(peaks.at(-1) as Peaks, bin / (peaks.at(-1) as Peaks).bin));
+    const peaks = atEveryBin(this.peaks.finish());
     report({ type: 'done', note, samples: written, peaks, file: await sink.finish(), safe: sink.safe });
   }
 }

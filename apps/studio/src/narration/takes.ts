@@ -1,7 +1,7 @@
 import type { Peaks } from '@flimzy/core/analyse';
 import type { MediaFacts } from '@flimzy/core/piece';
-import { WAV_HEADER } from '@flimzy/core/sound';
-import { fromSamples, toSeconds } from '@flimzy/core/time';
+import { samplesAfter, WAV_HEADER } from '@flimzy/core/sound';
+import { fromSamples, SAMPLE_RATE, toSeconds } from '@flimzy/core/time';
 import { z } from 'zod';
 import { call, CallFailed } from '../api/client';
 import { KEYS, queryClient } from '../api/queries';
@@ -89,14 +89,8 @@ export async function deliver(note: TakeNote, file: Blob, peaks: readonly Peaks[
   void queryClient.invalidateQueries({ queryKey: KEYS.media });
 }
 
-/** How many samples the header of a take's file says are whole. */
-async function samplesOf(file: Blob): Promise<number> {
-  const head = await file.slice(0, WAV_HEADER).arrayBuffer();
-  return head.byteLength < WAV_HEADER ? 0 : Math.floor(new DataView(head).getUint32(40, true) / 4);
-}
-
-/** The shortest recording that is worth keeping when it was cut off: a fifth of a second. */
-const LEAST = 9_600;
+/** A recording this short is a slip of the finger when it has no place, in samples: a fifth of a second. */
+export const SLIP = SAMPLE_RATE / 5;
 
 /** Takes up what a page left behind when it was closed: recordings of a piece that were not sent yet, or that were cut off. */
 export async function recover(piece: string): Promise<void> {
@@ -118,9 +112,9 @@ export async function recover(piece: string): Promise<void> {
     const { data } = note;
     void alone(data.id, async () => {
       const file = await read(fileOf(data.id)).catch(() => null);
-      const samples = file ? await samplesOf(file) : 0;
+      const samples = file ? samplesAfter(await file.slice(0, WAV_HEADER).arrayBuffer()) : 0;
       const known = useEditor.getState().session?.current.piece.shelf?.some((entry) => entry.media.id === data.id);
-      if (!file || samples < LEAST) return forget(data.id);
+      if (!file || samples < SLIP) return forget(data.id);
       if (!known) {
         const cut = { ...data, name: `${data.name}, cut off` };
         if (!edit('keepTake', { media: factsOf(cut, samples), take: { of: data.of, at: data.at } })) return;

@@ -1,12 +1,11 @@
 import { useEffect, useRef, useState } from 'react';
 import { Pressable, View } from 'react-native';
+import { dbOf, upMeter } from '../look/level';
 import { Text } from '../look/Text';
 import type { PreviewEngine } from '../open/engine';
 import { useEditor } from '../open/editor';
 
 const SILENT = '–∞ dB';
-/** The lowest a meter shows, in dB under full scale. */
-const FLOOR = 48;
 
 const ofPiece = (engine: PreviewEngine) => engine.peak();
 const ofClip = (engine: PreviewEngine) => engine.clipPeak();
@@ -28,9 +27,9 @@ function Bar({ name, read }: MeterProps) {
     const timer = setInterval(() => {
       const { engine } = useEditor.getState();
       held = Math.max(engine ? read(engine) : 0, held * 0.86);
-      const db = held > 0 ? 20 * Math.log10(held) : -Infinity;
+      const db = dbOf(held);
       const node: unknown = bar.current;
-      if (node instanceof HTMLElement) node.style.width = `${Math.max(0, Math.min(100, ((db + FLOOR) / FLOOR) * 100))}%`;
+      if (node instanceof HTMLElement) node.style.width = `${upMeter(db) * 100}%`;
       setText(db < -60 ? SILENT : `${Math.round(db)} dB`);
       if (db > 0.05) setOver(true);
     }, 60);

@@ -2,6 +2,7 @@ import type { EditParams } from '@flimzy/core/edits';
 import type { Piece, Track } from '@flimzy/core/piece';
 import { LEVEL_MAX, LEVEL_MIN, sayLevel } from '@flimzy/core/properties';
 import { memo, useEffect, useRef, useState } from 'react';
+import { dbOf, upMeter } from '../look/level';
 import { currentPiece, edit, tryEdit, useEditor } from '../open/editor';
 import { openPanel } from '../open/panels';
 import type { Column } from './columns';
@@ -10,11 +11,8 @@ import type { Column } from './columns';
 const TRAVEL = 104;
 export const FADERS = 232;
 
-/** The lowest level a meter shows, in dB under full scale. */
-const FLOOR = -48;
-
 /** How high a meter stands, 0 to 1. */
-const share = (peak: number) => (peak <= 0 ? 0 : Math.max(0, Math.min(1, (20 * Math.log10(peak) - FLOOR) / -FLOOR)));
+const share = (peak: number) => upMeter(dbOf(peak));
 
 /** What a track adds to the piece just now: peak, with a line that holds for a while, and a mark that stays when it was too loud. */
 const TrackMeter = memo(function TrackMeter({ track }: { track: string }) {

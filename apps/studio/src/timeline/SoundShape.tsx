@@ -4,7 +4,7 @@ import { points, valueAt, valueOf } from '@flimzy/core/properties';
 import { memo } from 'react';
 import Svg, { Path } from 'react-native-svg';
 import { useDuckLine } from '../open/ducking';
-import { usePiece } from '../open/editor';
+import { useSettledPiece } from '../open/editor';
 import { toPixels } from './scale';
 import { acrossFor, type ShapeHandle } from './shape';
 
@@ -17,7 +17,7 @@ interface SoundShapeProps {
 /** What a finger finds on a clip's sound: the line of its level with the points of its envelope, and where its fades end. */
 export const SoundShape = memo(function SoundShape({ clip, zoom, width }: SoundShapeProps) {
   const duck = useDuckLine(clip.id);
-  const piece = usePiece();
+  const piece = useSettledPiece(); // a join is where it was until the finger lifts
   const span = soundSpan(clip);
   const height = toPixels(span.end - span.start, zoom);
   if (height < 70) return null;
