@@ -14,7 +14,7 @@ const mayNot = (files, patterns, globals = [], paths = []) => ({
     'no-restricted-globals': ['error', ...globals],
   },
 });
-const ROOMS = ['timeline', 'preview', 'seam', 'shelf', 'send', 'pieces', 'storage', 'narration', 'editing'];
+const ROOMS = ['timeline', 'preview', 'seam', 'shelf', 'send', 'pieces', 'storage', 'narration', 'framing', 'editing'];
 const PLATFORM = [
   [['react', 'react-*', 'react-native*', 'expo*'], 'no React here'],
   [['node:*', 'fs', 'path', 'child_process'], 'no Node here'],
@@ -118,6 +118,7 @@ export default tseslint.config(
     ['timeline', ROOMS.filter((room) => room !== 'timeline')],
     ['preview', ROOMS.filter((room) => room !== 'preview')],
     ['narration', ROOMS.filter((room) => room !== 'narration')],
+    ['framing', ROOMS.filter((room) => room !== 'framing')],
   ].map(([room, above]) => ({
     files: [`apps/studio/src/${room}/**/*.{ts,tsx}`],
     plugins: { import: importing },

@@ -3,14 +3,15 @@ import { closeSync, openSync } from 'node:fs';
 import path from 'node:path';
 import type { Page } from '@playwright/test';
 import type { MediaItem } from '@flimzy/contract';
-import { evaluate, pictureLayers, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
+import { evaluate, PLAIN, pictureLayers, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
 import { clipEnd, pieceLength, type Piece } from '@flimzy/core/piece';
+import type { PropertyValues } from '@flimzy/core/properties';
 import { mix, type PcmReader } from '@flimzy/core/sound';
 import { frameAt, frameStart, fromSamples, toSamples } from '@flimzy/core/time';
 import { readPcm } from '../apps/server/src/media/pcm';
 import { codePoints, readCode } from '../demo/code';
 import { greyOfPng, greyOfRgba, ssim, type Grey } from './ssim';
-import { CODED, bringIn, clip, expect, exportTo, home, item, makePiece, openPiece, pieceOf, test } from './studio';
+import { ask, CODED, bringIn, clip, expect, exportTo, home, item, mainClips, makePiece, openPiece, pieceOf, test } from './studio';
 
 /** The preview as the page shows it to whoever measures it. */
 interface Measured {
@@ -69,6 +70,51 @@ test('the compositor draws alike in the browser and on the server, from the same
         .toBeGreaterThanOrEqual(0.99);
     }
   }
+});
+
+/** What a picture can be made to look like: each is drawn on both sides and compared. */
+const LOOKS: { name: string; values: PropertyValues }[] = [
+  { name: 'small, between pixels', values: { scale: 0.513, x: 0.0731, y: -0.1177, backdrop: 'black' } },
+  { name: 'turned', values: { scale: 0.7, turn: 17, backdrop: 'colour' } },
+  { name: 'turned and half there', values: { turn: -33, opacity: 0.6, backdrop: 'gradient' } },
+  { name: 'flipped', values: { flip: 'both', backdrop: 'blur', fit: 'fit' } },
+  { name: 'cut and flipped', values: { flip: 'across', cropLeft: 0.31, cropTop: 0.12, scale: 0.8, backdrop: 'gradient', fit: 'fit' } },
+  { name: 'near its focus', values: { scale: 2.2, focusX: 0.2, focusY: 0.8 } },
+  {
+    name: 'cut, turned and moving',
+    values: {
+      cropRight: 0.4,
+      turn: 40,
+      scale: {
+        keys: [
+          { at: 0, value: 0.4, ease: 'even' },
+          { at: 705_600_000, value: 0.9, ease: 'even' },
+        ],
+      },
+    },
+  },
+];
+
+test('framed pictures, backdrops and framed nests are drawn alike in the browser and on the server', async ({ page }) => {
+  await openPiece(page, 'Framed', [{ media: 'demo-hilltop', from: 30, frames: 30 }]);
+  const at = frameStart(17, { num: 30, den: 1 });
+  const look = async (name: string) => {
+    const piece = await pieceOf(page);
+    const answer = await page.request.get(`${home()}/api/pieces/${piece.id}/frame?at=${at}&width=360&from=proxy`);
+    const server = await greyOfPng(await answer.body());
+    await expect.poll(async () => ssim(await previewAt(page, piece, at, 360), server), { message: name }).toBeGreaterThanOrEqual(0.99);
+    return server;
+  };
+  const [first] = await mainClips(page);
+  const plain = await look('plain');
+  for (const { name, values } of LOOKS) {
+    await ask(page, 'set', { clips: [first!.id], values: { ...PLAIN, fit: 'fill', backdrop: 'blur', opacity: 1, ...values } });
+    expect([name, ssim(await look(name), plain) < 0.97]).toEqual([name, true]);
+  }
+  await ask(page, 'nest', { clips: [first!.id], name: 'Inside' });
+  const [nest] = await mainClips(page);
+  await ask(page, 'set', { clips: [nest!.id], values: { scale: 0.6, turn: 21, cropTop: 0.2, opacity: 0.8 } });
+  await look('a nest');
 });
 
 test('the preview from proxies is the exported frame, around every cut: the same picture and the right frame', async ({ page }, info) => {

@@ -236,6 +236,15 @@ export async function openPiece(page: Page, name: string, clips: readonly Wanted
   await expect(clip(page, 0)).toBeAttached();
 }
 
+/** Makes an edit of the open piece over the API, as another window would. */
+export async function ask(page: Page, name: string, params: unknown): Promise<void> {
+  const before = await pieceOf(page);
+  const opened = (await (await page.request.get(`${home()}/api/pieces/${before.id}`)).json()) as OpenedPiece;
+  const data = { since: opened.revision, requests: [{ kind: 'do', id: crypto.randomUUID(), name, params }] };
+  const answer = await page.request.post(`${home()}/api/pieces/${before.id}/edits`, { headers: OURS, data });
+  expect(((await answer.json()) as { refused: unknown[] }).refused).toEqual([]);
+}
+
 /** Does an action of the editor by its line under More. */
 export async function doAction(page: Page, id: string): Promise<void> {
   await press(page.getByTestId('more'));

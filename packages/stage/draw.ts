@@ -1,4 +1,4 @@
-import type { FrameDescription, Layer, PictureRef, Rect } from '@flimzy/core/frame';
+import { isPlain, type FrameDescription, type Layer, type Placed, type PictureRef, type Rect } from '@flimzy/core/frame';
 
 /**
  * The part of the Canvas 2D interface that drawing needs; a browser's context and the server's both have it. `Image` is
@@ -11,9 +11,18 @@ export interface DrawContext<Image> {
   fillRect(x: number, y: number, width: number, height: number): void;
   clearRect(x: number, y: number, width: number, height: number): void;
   drawImage(image: Image, x: number, y: number, width: number, height: number): void;
+  drawImage(image: Image, sx: number, sy: number, sw: number, sh: number, x: number, y: number, width: number, height: number): void;
+  createLinearGradient(x0: number, y0: number, x1: number, y1: number): { addColorStop(at: number, colour: string): void };
   save(): void;
   restore(): void;
   setTransform(a: number, b: number, c: number, d: number, e: number, f: number): void;
+}
+
+/** Something that can be drawn, with its own size in pixels. */
+export interface Seen<Image> {
+  image: Image;
+  width: number;
+  height: number;
 }
 
 /** Canvases to draw parts of a frame in; made once and used again for every frame. */
@@ -43,7 +52,7 @@ export function drawFrame<Image>(
   context: DrawContext<Image>,
   frame: FrameDescription,
   scale: number,
-  pictureOf: (picture: PictureRef) => Image | null,
+  pictureOf: (picture: PictureRef) => Seen<Image> | null,
   scratch: Scratch<Image>,
 ): void {
   const width = Math.round(frame.width * scale);
@@ -64,20 +73,21 @@ interface Drawing<Image> {
   /** Size of the frame in output pixels. */
   width: number;
   height: number;
-  pictureOf: (picture: PictureRef) => Image | null;
+  pictureOf: (picture: PictureRef) => Seen<Image> | null;
   scratch: Scratch<Image>;
 }
 
 function drawLayers<Image>(context: DrawContext<Image>, layers: readonly Layer[], drawing: Drawing<Image>, depth: number): void {
   for (const layer of layers) {
-    if (layer.kind === 'group') drawGroup(context, layer.layers, layer.opacity, drawing, depth);
+    if (layer.kind === 'group') drawGroup(context, layer, drawing, depth);
+    else if (layer.kind === 'fill') drawFill(context, layer.colour, layer.to, drawing);
     else {
-      const image = drawing.pictureOf(layer.picture);
-      if (image === null) continue;
-      if (layer.kind === 'backdrop') drawBackdrop(context, layer.rect, image, drawing.scale, drawing, drawing.scratch);
+      const seen = drawing.pictureOf(layer.picture);
+      if (seen === null) continue;
+      if (layer.kind === 'backdrop') drawBackdrop(context, layer.rect, seen.image, drawing.scale, drawing, drawing.scratch);
       else {
         context.globalAlpha = layer.opacity;
-        drawInto(context, image, scaled(layer.rect, drawing.scale));
+        drawPlaced(context, seen, layer, drawing.scale);
         context.globalAlpha = 1;
       }
     }
@@ -87,8 +97,7 @@ function drawLayers<Image>(context: DrawContext<Image>, layers: readonly Layer[]
 /** Draws layers on a canvas of their own, and that as one picture. */
 function drawGroup<Image>(
   context: DrawContext<Image>,
-  layers: readonly Layer[],
-  opacity: number,
+  { layers, opacity, placed }: Extract<Layer, { kind: 'group' }>,
   drawing: Drawing<Image>,
   depth: number,
 ): void {
@@ -97,8 +106,46 @@ function drawGroup<Image>(
   own.context.clearRect(0, 0, width, height);
   drawLayers(own.context, layers, drawing, depth + 1);
   context.globalAlpha = opacity;
-  drawInto(context, own.image, { x: 0, y: 0, width, height });
+  if (placed) drawPlaced(context, { image: own.image, width, height }, placed, drawing.scale);
+  else drawInto(context, own.image, { x: 0, y: 0, width, height });
   context.globalAlpha = 1;
+}
+
+/** One colour all over, or two from top to bottom. */
+function drawFill<Image>(context: DrawContext<Image>, colour: string, to: string | undefined, { width, height }: Drawing<Image>): void {
+  context.fillStyle = colour;
+  if (to !== undefined) {
+    const gradient = context.createLinearGradient(0, 0, 0, height);
+    gradient.addColorStop(0, colour);
+    gradient.addColorStop(1, to);
+    context.fillStyle = gradient;
+  }
+  context.fillRect(0, 0, width, height);
+}
+
+/** Draws something where it is placed: cut, mirrored and turned there. */
+function drawPlaced<Image>(context: DrawContext<Image>, { image, width, height }: Seen<Image>, placed: Placed, scale: number): void {
+  const rect = scaled(placed.rect, scale);
+  if (isPlain({ ...placed, rect: { x: 0, y: 0, width: 0, height: 0 } })) return drawInto(context, image, rect);
+  const { left, top, right, bottom } = placed.crop ?? { left: 0, top: 0, right: 0, bottom: 0 };
+  const angle = ((placed.turn ?? 0) * Math.PI) / 180;
+  const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+  const [mx, my] = [placed.flip?.across ? -1 : 1, placed.flip?.down ? -1 : 1];
+  // About the middle of the whole picture, so that cutting an edge leaves the rest where it is.
+  context.setTransform(cos * mx, sin * mx, -sin * my, cos * my, rect.x + rect.width / 2, rect.y + rect.height / 2);
+  const [kept, high] = [1 - left - right, 1 - top - bottom];
+  context.drawImage(
+    image,
+    left * width,
+    top * height,
+    kept * width,
+    high * height,
+    (left - 0.5) * rect.width,
+    (top - 0.5) * rect.height,
+    kept * rect.width,
+    high * rect.height,
+  );
+  context.setTransform(1, 0, 0, 1, 0, 0);
 }
 
 /**

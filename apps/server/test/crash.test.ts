@@ -69,8 +69,8 @@ describe('after kill -9', () => {
   });
 
   it('no acknowledged edit is lost, however the server ends in the middle of work', async () => {
-    const { acknowledged, faults } = await endWriting(6);
-    expect(acknowledged).toBeGreaterThan(20);
+    const { acknowledged, faults } = await endWriting(3); // thirty rounds and more: npm run torture
+    expect(acknowledged).toBeGreaterThan(10);
     expect(faults).toEqual([]);
   });
 

@@ -1,6 +1,17 @@
-import { clipEnd, materialAt, materialStart, paceOf, seenTracks, timelines, type Piece, type Timeline } from '../piece';
-import { evaluate, pictureLayers, type Layer, type PictureRef, type Rect } from '../frame';
-import { isChanging } from '../properties';
+import {
+  clipEnd,
+  materialAt,
+  materialStart,
+  paceOf,
+  seenTracks,
+  timeOfKey,
+  timelines,
+  type Clip,
+  type Piece,
+  type Timeline,
+} from '../piece';
+import { evaluate, isPlain, pictureLayers, type Layer, type PictureRef, type Rect } from '../frame';
+import { isChanging, keyMoments } from '../properties';
 import { frameAt, frameLength, type Flicks } from '../time';
 
 /** A segment is at most this many frames, so that long clips render in parallel and a small change costs little. */
@@ -16,7 +27,7 @@ export interface Run {
 export interface NeededPicture {
   /** As it is at the first frame that shows it. */
   picture: PictureRef;
-  /** Where it is drawn there, or how large it is as a backdrop. */
+  /** Where it is drawn where it is largest, or how large it is as a backdrop. */
   rect: Rect;
   first: number;
   frames: number;
@@ -37,8 +48,21 @@ export interface Segment {
   way: 'straight' | 'drawn' | 'black';
 }
 
+/** The fewest frames that stand still before or after a change that are worth a segment of their own. */
+const STILL_FRAMES = 12;
+
+/** The frames within a clip up to which nothing of it has changed yet, and from which on nothing does any more. */
+function stillEnds(clip: Clip, frame: Flicks): Flicks[] {
+  const moments = keyMoments(clip);
+  const times = [moments[0], moments.at(-1)].flatMap((at) => (at === undefined ? [] : [timeOfKey(clip, at)]));
+  const frames = [Math.floor((times[0] ?? 0) / frame), Math.ceil((times[1] ?? 0) / frame)];
+  const least = STILL_FRAMES * frame;
+  return frames.map((n) => n * frame).filter((time) => time >= clip.start + least && time <= clipEnd(clip) - least);
+}
+
 /** The times at which what is drawn changes: clip starts and ends on the picture tracks that are seen, within nests too, and the end; ascending. */
 export function editPoints(piece: Piece, end: Flicks): Flicks[] {
+  const frame = frameLength(piece.format.rate);
   const points = new Set<Flicks>([0, end]);
   const visit = (timeline: Timeline, from: Flicks, to: Flicks, shift: Flicks): void => {
     const note = (time: Flicks) => time > from && time < to && points.add(time + shift);
@@ -46,6 +70,7 @@ export function editPoints(piece: Piece, end: Flicks): Flicks[] {
       for (const clip of track.clips) {
         note(clip.start);
         note(clipEnd(clip));
+        if (isChanging(clip)) for (const time of stillEnds(clip, frame)) note(time);
         const nest = piece.nests?.[clip.media];
         if (!nest || paceOf(clip).kind === 'frozen' || clip.start >= to || clipEnd(clip) <= from) continue;
         const begin = materialStart(clip);
@@ -74,12 +99,13 @@ function wayOf(runs: readonly Run[]): Segment['way'] {
   if (runs.every((run) => run.layers.length === 0)) return 'black';
   const [only] = runs[0]?.layers ?? [];
   const alone = runs.length === 1 && runs[0]?.layers.length === 1 && only?.kind === 'picture';
-  return alone && only.opacity === 1 && !only.picture.alpha ? 'straight' : 'drawn';
+  return alone && only.opacity === 1 && !only.picture.alpha && isPlain(only) ? 'straight' : 'drawn';
 }
 
 /** A layer as it is at frame `n` of a run but for the passing of time: equal for all frames of the run. */
 function timeless(layer: Layer, passed: Flicks): Layer {
   if (layer.kind === 'group') return { ...layer, layers: layer.layers.map((one) => timeless(one, passed)) };
+  if (layer.kind === 'fill') return layer;
   const { picture } = layer;
   return picture.still ? layer : { ...layer, picture: { ...picture, time: picture.time - passed } };
 }
@@ -109,13 +135,19 @@ function runsOf(piece: Piece, start: number, frames: number, changing: boolean):
 /** The pictures of runs, each once, with the frames they are needed for. */
 function picturesOf(runs: readonly Run[]): NeededPicture[] {
   const needed = new Map<string, NeededPicture>();
+  const behind = new Set<string>();
   let n = 0;
   for (const run of runs) {
     for (const { picture, rect, kind } of pictureLayers(run.layers)) {
       const known = needed.get(picture.clip);
-      if (!known) needed.set(picture.clip, { picture, rect, first: n, frames: run.frames });
-      else known.frames = n + run.frames - known.first;
-      if (known && kind === 'picture' && known.first === n) known.rect = rect; // not that of its backdrop
+      if (!known) {
+        needed.set(picture.clip, { picture, rect, first: n, frames: run.frames });
+        if (kind === 'backdrop') behind.add(picture.clip);
+        continue;
+      }
+      known.frames = n + run.frames - known.first;
+      if (kind !== 'picture') continue;
+      if (behind.delete(picture.clip) || rect.width > known.rect.width) known.rect = rect; // not that of its backdrop
     }
     n += run.frames;
   }
@@ -148,6 +180,7 @@ export function segmentKey(piece: Piece, segment: Segment, contentOf: (media: st
   const { width, height, rate } = piece.format;
   const named = (layer: Layer): unknown => {
     if (layer.kind === 'group') return { ...layer, layers: layer.layers.map(named) };
+    if (layer.kind === 'fill') return layer;
     const { picture, ...rest } = layer;
     return { ...rest, content: contentOf(picture.media), time: picture.time, still: picture.still };
   };

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { frameLength, type Flicks } from '../time';
 import { Backdrop, Fit, hasPicture, LEVEL_MAX, LEVEL_MIN, MediaFacts, shelfOf, trackLength, type Clip, type Piece } from '../piece';
+import { PropertyValues } from '../properties';
 import { at, defineEdit, EditRefused } from './edit';
 import { newTrack } from './lanes';
 import { Inside, ReachParam, Time } from './params';
@@ -48,6 +49,8 @@ export const add = defineEdit({
     fit: Fit.default('fill'),
     backdrop: Backdrop.default('blur'),
     level: z.number().min(LEVEL_MIN).max(LEVEL_MAX).default(0),
+    /** Other properties that it has from the start. */
+    values: PropertyValues.default({}),
   }),
   title: ({ media, parts }) => `Add ${parts === 'sound' ? 'the sound of ' : parts === 'picture' ? 'the picture of ' : ''}${media.name}`,
   apply(draft, params, { plan, newId }) {
@@ -72,6 +75,7 @@ export const add = defineEdit({
       fit: params.fit,
       backdrop: params.backdrop,
       level: params.level,
+      ...params.values,
     };
     if (kind === 'picture' && parts === 'picture') clip.silent = true;
     plan.put(lane, clip);

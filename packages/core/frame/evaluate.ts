@@ -12,8 +12,9 @@ import {
 } from '../piece';
 import { valueAt, valueOf } from '../properties';
 import { frameLength, type Flicks } from '../time';
+import { placeOf } from './framing';
 import { faded, uncovered, type Layer, type PictureRef } from './layers';
-import { covers, placePicture } from './placement';
+import { covers, isPlain, placePicture } from './placement';
 
 /** What is seen at one time: plain data, the same for preview and export. Black where nothing is drawn. */
 export interface FrameDescription {
@@ -27,20 +28,34 @@ function clipLayers(piece: Piece, clip: Clip, media: MediaFacts, time: Flicks, w
   const { width, height } = piece.format;
   const name = way ? `${way}/${clip.id}` : clip.id;
   const moment = materialAt(clip, time);
-  const opacity = valueAt(valueOf(clip, 'opacity'), keyTime(clip, time));
+  const keyed = keyTime(clip, time);
+  const opacity = valueAt(valueOf(clip, 'opacity'), keyed);
   const stands = still || isStill(clip, media);
   if (media.kind === 'nest') {
     const inner = piece.nests?.[media.id];
-    return inner ? faded(timelineLayers(piece, inner, moment, name, stands), opacity, piece.format) : [];
+    if (!inner) return [];
+    const layers = timelineLayers(piece, inner, moment, name, stands);
+    const placed = placeOf(clip, piece.format, piece.format, keyed);
+    if (isPlain(placed) && covers(placed, piece.format)) return faded(layers, opacity, piece.format);
+    const group: Layer = { kind: 'group', layers: uncovered(layers, piece.format), opacity: 1, placed };
+    return layers.length > 0 ? faded([group], opacity, piece.format) : [];
   }
   const picture: PictureRef = { media: clip.media, clip: name, time: media.kind === 'photo' ? 0 : moment };
   if (stands) picture.still = true;
   if (media.alpha) picture.alpha = true;
-  const rect = placePicture(media, piece.format, clip.fit);
+  const placed = placeOf(clip, media, piece.format, keyed);
   const layers: Layer[] = [];
-  if (clip.backdrop === 'blur' && !covers(rect, { width, height }))
-    layers.push({ kind: 'backdrop', picture, rect: placePicture(media, piece.format, 'fill') });
-  layers.push({ kind: 'picture', picture, rect, opacity: 1 });
+  if (clip.backdrop !== 'black' && !covers(placed, { width, height }))
+    layers.push(
+      clip.backdrop === 'blur'
+        ? { kind: 'backdrop', picture, rect: placePicture(media, piece.format, 'fill') }
+        : {
+            kind: 'fill',
+            colour: valueOf(clip, 'backdropColour'),
+            ...(clip.backdrop === 'gradient' ? { to: valueOf(clip, 'backdropTo') } : {}),
+          },
+    );
+  layers.push({ kind: 'picture', picture, ...placed, opacity: 1 });
   return faded(layers, opacity, piece.format);
 }
 

@@ -1,4 +1,7 @@
 export * from './frames';
 export * from './placement';
+export * from './framing';
+export * from './handling';
+export * from './panZoom';
 export * from './layers';
 export * from './evaluate';

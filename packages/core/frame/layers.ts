@@ -1,5 +1,5 @@
 import type { Flicks } from '../time';
-import { covers, type Rect } from './placement';
+import { covers, type Placed, type Rect } from './placement';
 
 /** A picture taken from a media item. */
 export interface PictureRef {
@@ -16,22 +16,29 @@ export interface PictureRef {
 
 /** One thing drawn. Layers are drawn in order, each over those before it. */
 export type Layer =
-  /** The picture laid into `rect`. */
-  | { kind: 'picture'; picture: PictureRef; rect: Rect; opacity: number }
+  /** The picture where it is placed. */
+  | ({ kind: 'picture'; picture: PictureRef; opacity: number } & Placed)
   /** The picture blurred and darkened, covering the frame: what stands behind one that does not fill it. */
   | { kind: 'backdrop'; picture: PictureRef; rect: Rect }
-  /** Several layers as one, on nothing: what a nest shows, or a picture with what stands behind it, where it is not wholly there. */
-  | { kind: 'group'; layers: Layer[]; opacity: number };
+  /** A colour that covers the frame, or goes over into another one from top to bottom: `#rrggbb`. */
+  | { kind: 'fill'; colour: string; to?: string }
+  /**
+   * Several layers as one, on nothing: what a nest shows, or a picture with what stands behind it, where it is not wholly there. Placed, the
+   * frame that they are drawn in is laid there.
+   */
+  | { kind: 'group'; layers: Layer[]; opacity: number; placed?: Placed };
 
 /** The layers that take a picture, within groups too, lowest first. */
-export function pictureLayers(layers: readonly Layer[]): Exclude<Layer, { kind: 'group' }>[] {
-  return layers.flatMap((layer) => (layer.kind === 'group' ? pictureLayers(layer.layers) : [layer]));
+export function pictureLayers(layers: readonly Layer[]): Extract<Layer, { picture: PictureRef }>[] {
+  return layers.flatMap((layer) => (layer.kind === 'group' ? pictureLayers(layer.layers) : layer.kind === 'fill' ? [] : [layer]));
 }
 
 /** Whether a layer leaves nothing of what is under it. */
 export function hides(layer: Layer, frame: { width: number; height: number }): boolean {
-  if (layer.kind === 'group') return layer.opacity === 1 && layer.layers.some((one) => hides(one, frame));
-  return !layer.picture.alpha && (layer.kind === 'backdrop' || (layer.opacity === 1 && covers(layer.rect, frame)));
+  if (layer.kind === 'fill') return true;
+  if (layer.kind === 'group')
+    return layer.opacity === 1 && (!layer.placed || covers(layer.placed, frame)) && layer.layers.some((one) => hides(one, frame));
+  return !layer.picture.alpha && (layer.kind === 'backdrop' || (layer.opacity === 1 && covers(layer, frame)));
 }
 
 /** Layers without those that are wholly covered, so that nobody decodes them. */
@@ -46,6 +53,6 @@ export function faded(all: Layer[], opacity: number, frame: { width: number; hei
   const layers = uncovered(all, frame);
   if (opacity <= 0 || layers.length === 0) return [];
   const [only] = layers;
-  if (layers.length === 1 && only && only.kind !== 'backdrop') return [{ ...only, opacity: only.opacity * opacity }];
+  if (layers.length === 1 && only && 'opacity' in only) return [{ ...only, opacity: only.opacity * opacity }];
   return [{ kind: 'group', layers, opacity }];
 }

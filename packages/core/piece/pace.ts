@@ -43,6 +43,12 @@ export function keyTime(clip: Stretch, time: Flicks): Flicks {
   return clip.from + throughIn(clip, time - clip.start);
 }
 
+/** The time of the timeline at which a key at a moment of the material's clock lies, also where the clip stands still. Flicks. */
+export function timeOfKey(clip: Stretch, moment: Flicks): Flicks {
+  const pace = paceOf(clip);
+  return clip.start + (pace.kind === 'even' ? Math.round((moment - clip.from) / pace.speed) : moment - clip.from);
+}
+
 /** The time of the timeline at which a clip shows (or would show) a moment of its material: its start, when it is frozen. Flicks. */
 export function timelineAt(clip: Stretch, moment: Flicks): Flicks {
   const pace = paceOf(clip);

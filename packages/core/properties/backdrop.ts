@@ -1,9 +1,14 @@
 import { z } from 'zod';
 import { defineProperty } from './property';
 
-/** What fills the frame behind a picture that does not: black, or the picture itself, blurred. */
-export const Backdrop = z.enum(['black', 'blur']);
+/**
+ * What fills the frame behind a picture that does not: the picture itself, blurred; one colour; two, going over into each other;
+ * black (on a higher track: what lies under it); or nothing of its own.
+ */
+export const Backdrop = z.enum(['black', 'blur', 'colour', 'gradient']);
 export type Backdrop = z.infer<typeof Backdrop>;
+
+const WORDS: Record<Backdrop, string> = { black: 'Nothing', blur: 'Its own blur', colour: 'A colour', gradient: 'Two colours' };
 
 export const backdrop = defineProperty({
   schema: Backdrop,
@@ -12,6 +17,32 @@ export const backdrop = defineProperty({
   side: 'picture',
   label: 'Backdrop',
   keys: false,
-  say: (value) => value,
-  title: (value, clips) => `${value === 'blur' ? 'Blur' : 'Black'} behind ${clips}`,
+  say: (value) => WORDS[value],
+  title: (value, clips) => `${WORDS[value]} behind ${clips}`,
 });
+
+const schema = z.string().regex(/^#[0-9a-f]{6}$/);
+
+/** A colour as people type it: with or without its sign, short or long; null when it is none. */
+export function typedColour(text: string): string | null {
+  const digits = /^#?([0-9a-f]{3}|[0-9a-f]{6})$/i.exec(text.trim())?.[1]?.toLowerCase();
+  if (!digits) return null;
+  return `#${digits.length === 3 ? [...digits].map((one) => one + one).join('') : digits}`;
+}
+
+const colour = (label: string, plain: string, on: readonly Backdrop[]) =>
+  defineProperty({
+    schema,
+    plain,
+    always: false,
+    side: 'picture',
+    label,
+    keys: false,
+    shown: (values) => (on as readonly unknown[]).includes(values.backdrop),
+    say: (value) => value,
+    figure: { read: typedColour, hint: 'A colour as #rrggbb.', step: (value) => value },
+    title: (value, clips) => `${label} of ${clips} ${value}`,
+  });
+
+export const backdropColour = colour('Backdrop colour', '#2b4a5e', ['colour', 'gradient']);
+export const backdropTo = colour('Backdrop to', '#16202b', ['gradient']);

@@ -1,22 +1,31 @@
 import { z } from 'zod';
 import type { Flicks } from '../time';
-import { backdrop } from './backdrop';
+import { backdrop, backdropColour, backdropTo } from './backdrop';
 import { covers as covered } from './covers';
+import { cropBottom, cropLeft, cropRight, cropTop } from './crop';
 import { changes, valueAt, type Curve } from './curve';
 import { envelope } from './envelope';
 import { fadeIn, fadeInCurve, fadeOut, fadeOutCurve } from './fade';
 import { fit } from './fit';
+import { flip } from './flip';
+import { focusX, focusY } from './focus';
+import { keysOf } from './keys';
 import { level } from './level';
 import { opacity } from './opacity';
 import { pan } from './pan';
+import { x, y } from './place';
 import type { Property } from './property';
+import { scale } from './scale';
+import { turn } from './turn';
 import { under } from './under';
 
 export { changes, Ease, EASES, valueAt, type Curve } from './curve';
-export { Backdrop } from './backdrop';
+export { Backdrop, typedColour } from './backdrop';
 export { Fit } from './fit';
 export * as covers from './covers';
 export { type Cover } from './covers';
+export { Flip, flipped } from './flip';
+export * as keys from './keys';
 export { FADE_MAX, FADES, sayFade } from './fade';
 export { LEVEL_MAX, LEVEL_MIN, sayLevel, withinLevels } from './level';
 export * as points from './points';
@@ -28,6 +37,19 @@ export { Under, UNDER, UNDER_FIGURES } from './under';
 export const PROPERTIES = {
   fit,
   backdrop,
+  backdropColour,
+  backdropTo,
+  scale,
+  x,
+  y,
+  turn,
+  flip,
+  cropLeft,
+  cropRight,
+  cropTop,
+  cropBottom,
+  focusX,
+  focusY,
   opacity,
   level,
   pan,
@@ -64,7 +86,8 @@ export type PropertyValues = z.infer<typeof PropertyValues>;
 export const PROPERTY_NAMES: readonly PropertyName[] = entries.map(([name]) => name);
 
 /** The properties of a picture that may change within a clip. */
-const CURVES: readonly PropertyName[] = entries.filter(([, { keys, side }]) => keys && side === 'picture').map(([name]) => name);
+export type CurveName = Exclude<{ [N in PropertyName]: Curve extends PropertyValue<N> ? N : never }[PropertyName], 'envelope'>;
+export const CURVE_NAMES = entries.filter(([, { keys, side }]) => keys && side === 'picture').map(([name]) => name) as readonly CurveName[];
 
 /** The properties of a clip's sound. */
 export const SOUND_PROPERTIES: readonly PropertyName[] = entries.filter(([, { side }]) => side === 'sound').map(([name]) => name);
@@ -83,9 +106,15 @@ export function heldAt(clip: PropertyValues, moment: Flicks): PropertyValues {
   return Object.fromEntries(changing.map((name) => [name, valueAt(clip[name] as Curve, moment)]));
 }
 
+/** The moments of the material at which some property of a clip's picture has a key, in order. Flicks. */
+export function keyMoments(clip: PropertyValues): Flicks[] {
+  const moments = new Set(CURVE_NAMES.flatMap((name) => keysOf(valueOf(clip, name)).map((key) => key.at)));
+  return [...moments].sort((a, b) => a - b);
+}
+
 /** Whether any property of a clip's picture changes within it. */
 export function isChanging(clip: PropertyValues): boolean {
-  for (const name of CURVES) if (changes(clip[name])) return true;
+  for (const name of CURVE_NAMES) if (changes(clip[name])) return true;
   return false;
 }
 

@@ -47,7 +47,7 @@ describe('placing a picture in the frame', () => {
         const frame = { width, height };
         const fill = placePicture({ width: w, height: h }, frame, 'fill');
         const fit = placePicture({ width: w, height: h }, frame, 'fit');
-        expect(covers(fill, frame)).toBe(true);
+        expect(covers({ rect: fill }, frame)).toBe(true);
         expect(fit.x >= 0 && fit.y >= 0 && fit.x + fit.width <= width && fit.y + fit.height <= height).toBe(true);
         for (const n of [fill.x, fill.y, fill.width, fill.height, fit.x, fit.y, fit.width, fit.height]) expect(Math.abs(n % 2)).toBe(0);
       }),

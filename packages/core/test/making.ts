@@ -154,7 +154,15 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
       values: [
         { fit: flag ? 'fit' : 'fill', backdrop: a % 2 ? 'blur' : 'black' },
         { level: (a % 72) - 60, pan: ((b % 5) - 2) / 2, fadeIn: c * 1_000_000, fadeInCurve: flag ? 'even' : 'slowStart' },
-        { opacity: flag ? 1 : (a % 11) / 10 },
+        flag
+          ? {
+              scale: 0.3 + (a % 9) / 4,
+              x: ((b % 9) - 4) / 8,
+              turn: c % 3 === 1 ? b : 0,
+              cropTop: (a % 4) / 8,
+              flip: c % 5 === 1 ? 'across' : 'none',
+            }
+          : { opacity: (a % 11) / 10 },
         c % 8 === 3
           ? {
               covers: [
@@ -166,7 +174,11 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
                 envelope: { keys: [0, 1, 2].map((n) => ({ at: (b + n * (1 + c)) * 1_000_000, value: -n * 6, ease: 'even' })) },
                 fadeOut: a * 1_000_000,
               }
-            : { opacity: { keys: [0, 1, 2].map((n) => ({ at: (b + n * (1 + c)) * 100_000, value: n / 2, ease: 'slowBoth' })) } },
+            : {
+                [a % 2 ? 'opacity' : 'scale']: {
+                  keys: [0, 1, 2].map((n) => ({ at: (b + n * (1 + c)) * 100_000, value: (n + 1) / 3, ease: 'slowBoth' })),
+                },
+              },
       ][c % 4],
     },
     setMark: { place: {}, id: marker, change: { time, note: 'moved' } },

@@ -9,7 +9,7 @@ import { F, id, main, three } from './three';
 
 const keyed = (...keys: [number, number, Ease?][]): Curve => ({ keys: keys.map(([at, value, ease = 'even']) => ({ at, value, ease })) });
 const set = (piece: Piece, clips: string[], values: Record<string, unknown>) => does(piece, 'set', { clips, values });
-const opacities = (layers: readonly Layer[]): number[] => layers.map((layer) => (layer.kind === 'backdrop' ? 1 : layer.opacity));
+const opacities = (layers: readonly Layer[]): number[] => layers.map((layer) => ('opacity' in layer ? layer.opacity : 1));
 
 describe('the properties of clips', () => {
   it('are set on several at once, taken back by what is plain, and said as people say them', () => {
@@ -125,7 +125,7 @@ describe('what is partly there', () => {
     const needed = plan(coming)[0]!.pictures.map(({ picture, first, frames }) => [picture.media, first, frames]);
     expect(needed).toEqual([
       ['v', 0, 40],
-      ['p', 20, 40],
+      ['p', 20, 20],
     ]);
   });
 });

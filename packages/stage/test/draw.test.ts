@@ -11,7 +11,7 @@ function recorder(log: string[], name: string): DrawContext<string> {
     fillRect(...r) {
       log.push(`${name} fill ${String(this.fillStyle)} @${this.globalAlpha.toFixed(2)} ${r.join(' ')}`);
     },
-    drawImage(image, ...r) {
+    drawImage(image: string, ...r: number[]) {
       log.push(`${name} image ${image} @${this.globalAlpha.toFixed(2)} ${r.map((n) => Math.round(n)).join(' ')}`);
     },
     clearRect(...r) {
@@ -19,7 +19,10 @@ function recorder(log: string[], name: string): DrawContext<string> {
     },
     save: () => undefined,
     restore: () => undefined,
-    setTransform: () => undefined,
+    setTransform: (...m) => {
+      if (m.join(' ') !== '1 0 0 1 0 0') log.push(`${name} transform ${m.map((n) => Math.round(n * 100) / 100).join(' ')}`);
+    },
+    createLinearGradient: () => ({ addColorStop: (at, colour) => log.push(`${name} stop ${at} ${colour}`) }),
   };
 }
 
@@ -31,7 +34,7 @@ function drawn(fit: 'fit' | 'fill', backdrop: 'blur' | 'black', there = true, sc
     canvas: (n) => ({ context: recorder(log, `scratch${n}`), image: `scratch${n}` }),
     layer: (n) => ({ context: recorder(log, `group${n}`), image: `group${n}` }),
   };
-  drawFrame(recorder(log, 'frame'), frame, scale, () => (there ? 'video' : null), scratch);
+  drawFrame(recorder(log, 'frame'), frame, scale, () => (there ? { image: 'video', width: 1920, height: 1080 } : null), scratch);
   return log;
 }
 

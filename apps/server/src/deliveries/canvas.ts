@@ -1,5 +1,5 @@
 import { createCanvas, ImageData, type Canvas, type SKRSContext2D } from '@napi-rs/canvas';
-import { drawFrame, type DrawContext, type Scratch } from '@flimzy/stage';
+import { drawFrame, type DrawContext, type Scratch, type Seen } from '@flimzy/stage';
 import type { FrameDescription, PictureRef } from '@flimzy/core/frame';
 
 /** The compositor on the server: one canvas for the frame, one for each picture, used again from frame to frame. */
@@ -30,8 +30,13 @@ export class ServerStage {
 
   /** Draws a frame and gives its RGBA bytes: a view that the next frame overwrites. */
   draw(frame: FrameDescription): Buffer {
-    drawFrame<Canvas>(drawContext(this.context), frame, this.scale, (p: PictureRef) => this.pictures.get(p.clip) ?? null, this.scratch);
+    drawFrame<Canvas>(drawContext(this.context), frame, this.scale, (p) => this.seen(p), this.scratch);
     return this.canvas.data();
+  }
+
+  private seen({ clip }: PictureRef): Seen<Canvas> | null {
+    const image = this.pictures.get(clip);
+    return image ? { image, width: image.width, height: image.height } : null;
   }
 
   toPng(): Promise<Buffer> {

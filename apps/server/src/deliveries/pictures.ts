@@ -86,13 +86,15 @@ function exactTimes(frames: FrameTimes, seek: Flicks): string {
   return `${frames.first}+round(round((PTS+${seek - frames.first})*${frames.num}/${FLICKS_PER_SECOND * frames.den})*${step})`;
 }
 
-/** Scaling into place for the encoder: what reaches past the frame is cut off, what it does not cover is black. */
-export function intoFrame(source: SourceFacts, rect: Rect, frame: { width: number; height: number }): string[] {
+/** Scaling into place for the encoder: what reaches past the frame is cut off, what it does not cover is black; null where it lies wholly beside the frame. */
+export function intoFrame(source: SourceFacts, rect: Rect, frame: { width: number; height: number }): string[] | null {
+  const [left, top] = [Math.max(0, -rect.x), Math.max(0, -rect.y)];
+  const [x, y] = [Math.max(0, rect.x), Math.max(0, rect.y)];
+  const [w, h] = [Math.min(rect.width - left, frame.width - x), Math.min(rect.height - top, frame.height - y)];
+  if (w <= 0 || h <= 0) return null;
   const filters = [scaleTo(source, rect.width, rect.height)];
-  const [w, h] = [Math.min(rect.width, frame.width), Math.min(rect.height, frame.height)];
-  if (w < rect.width || h < rect.height) filters.push(`crop=${w}:${h}:${Math.max(0, -rect.x)}:${Math.max(0, -rect.y)}`);
-  if (w < frame.width || h < frame.height)
-    filters.push(`pad=${frame.width}:${frame.height}:${Math.max(0, rect.x)}:${Math.max(0, rect.y)}:black`);
+  if (w < rect.width || h < rect.height) filters.push(`crop=${w}:${h}:${left}:${top}`);
+  if (w < frame.width || h < frame.height) filters.push(`pad=${frame.width}:${frame.height}:${x}:${y}:black`);
   return [...filters, 'format=yuv420p'];
 }
 
@@ -108,8 +110,12 @@ export function asRgba(source: SourceFacts, width: number, height: number): stri
   ];
 }
 
-/** The smallest even size that shows a picture at `scale` of the rectangle it is drawn in. */
-export function drawnSize(rect: Rect, scale: number): { width: number; height: number } {
-  const even = (n: number) => Math.max(2, Math.round((n * scale) / 2) * 2);
+/** How much larger than the frame a picture is decoded at most, each way; where it is drawn larger still, the canvas enlarges it. */
+const MOST_OVER = 2;
+
+/** The even size in which a picture is decoded that is drawn into a rectangle, at `scale`: that of the rectangle, within reason. */
+export function drawnSize(rect: Rect, frame: { width: number; height: number }, scale: number): { width: number; height: number } {
+  const over = Math.max(1, Math.min(rect.width / frame.width, rect.height / frame.height) / MOST_OVER);
+  const even = (n: number) => Math.max(2, Math.round((n * scale) / over / 2) * 2);
   return { width: even(rect.width), height: even(rect.height) };
 }

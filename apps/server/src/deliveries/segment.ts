@@ -51,13 +51,14 @@ async function renderStraight(work: SegmentWork, file: string): Promise<void> {
   const clock = `${rate.num}/${rate.den}`;
   const onProgress = (seconds: number) => onFrames(Math.min(segment.frames, Math.round((seconds * rate.num) / rate.den)));
   const [shown] = segment.pictures;
-  if (!shown) {
+  const picture = shown && work.fileOf(shown.picture.media);
+  const into = shown && picture && intoFrame(picture.source, shown.rect, piece.format);
+  if (!into) {
     await ffmpeg(['-f', 'lavfi', '-i', `color=black:size=${width}x${height}:rate=${clock}`, ...output(work, file)], { signal, onProgress });
     return;
   }
-  const picture = work.fileOf(shown.picture.media);
   const { input, filters } = stretch(picture, shown.picture.time, rate, shown.picture.still);
-  const chain = [...filters, ...intoFrame(picture.source, shown.rect, piece.format)];
+  const chain = [...filters, ...into];
   await ffmpeg(['-threads', String(work.threads), ...input, '-vf', chain.join(','), '-r', clock, ...output(work, file)], {
     signal,
     onProgress,
@@ -133,7 +134,7 @@ async function renderDrawn(work: SegmentWork, file: string): Promise<void> {
   const stage = new ServerStage(width, height, 1);
   const pictures = segment.pictures.map(({ picture: { media, time, still, clip }, rect, first, frames }) => {
     const picture = work.fileOf(media);
-    const size = drawnSize(rect, 1);
+    const size = drawnSize(rect, piece.format, 1);
     const { input, filters } = stretch(picture, time, rate, still);
     const vf = [...filters, ...asRgba(picture.source, size.width, size.height)].join(',');
     const count = still ? 1 : frames;

@@ -25,7 +25,7 @@ export async function drawStill(
     const row = await store.row(layer.picture.media);
     if (row.status !== 'ready') continue;
     const picture = pictureFile(folder, row, from);
-    const size = drawnSize(layer.rect, scale);
+    const size = drawnSize(layer.rect, piece.format, scale);
     const { input, filters } = stretch(picture, layer.picture.time, piece.format.rate, layer.picture.still);
     const vf = [...filters, ...asRgba(picture.source, size.width, size.height)].join(',');
     const rgba = await ffmpeg([...input, '-an', '-vf', vf, '-frames:v', '1', '-f', 'rawvideo', 'pipe:1'], { signal });

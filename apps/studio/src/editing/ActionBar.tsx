@@ -16,7 +16,7 @@ import { situation, stretchOf } from '../open/situation';
 /** The few actions that each thing offers within the thumb's reach, the most used first; what there is no room for is under More. */
 const OFFERED = {
   nothing: ['split', 'in', 'mark', 'seam', 'search', 'narrate', 'zoom-out', 'zoom-in'],
-  clip: ['split', 'delete-close', 'delete-leave', 'seam', 'rest', 'fit'],
+  clip: ['split', 'delete-close', 'delete-leave', 'seam', 'rest', 'framing', 'fit'],
   nest: ['open-nest', 'split', 'delete-close', 'delete-leave', 'rest'],
   several: ['delete-close', 'delete-leave', 'swap', 'copy', 'nest', 'link'],
   stretch: ['take-out', 'lift', 'keep', 'no-stretch', 'copy-stretch', 'out'],

@@ -1,11 +1,12 @@
 import { CoverPanel } from './CoverPanel';
+import { FramingPanel } from '../framing/FramingPanel';
 import { NarratePanel } from '../narration/NarratePanel';
 import { LoudnessPanel } from './LoudnessPanel';
 import { PausesPanel } from './PausesPanel';
 import { UnderPanel } from './UnderPanel';
 import { usePanel } from '../open/panels';
 
-const DOCKED: readonly string[] = ['cover', 'loudness', 'narrate', 'pauses', 'under'];
+const DOCKED: readonly string[] = ['cover', 'framing', 'loudness', 'narrate', 'pauses', 'under'];
 
 /** Whether a panel is open that stands beside the timeline and not over it. */
 export const useDocked = () => usePanel((s) => s.panel !== null && DOCKED.includes(s.panel.name));
@@ -15,6 +16,7 @@ export function Docked() {
   return (
     <>
       <CoverPanel />
+      <FramingPanel />
       <LoudnessPanel />
       <NarratePanel />
       <PausesPanel />

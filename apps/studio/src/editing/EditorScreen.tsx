@@ -8,6 +8,7 @@ import { ScrollView, useWindowDimensions, View } from 'react-native';
 import { Button, IconButton } from '../look/Button';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
+import { Handles } from '../framing/Handles';
 import { Preview } from '../preview/Preview';
 import { Meter } from '../preview/Meter';
 import { Clock, LoudnessLine, PieceLength, PlayButton, Steps, useFollowSound } from '../preview/Transport';
@@ -93,6 +94,9 @@ function Header({ onSend }: { onSend: () => void }) {
   );
 }
 
+/** The picture can be touched. */
+const framing = (size: { width: number; height: number }) => <Handles {...size} />;
+
 /** What an empty piece shows where its clips will be. */
 function EmptyHint({ onAdd }: { onAdd: () => void }) {
   return (
@@ -112,6 +116,8 @@ function Phone({ ratio }: { ratio: number }) {
   const [chosen, setChosen] = useState<string[]>([]);
   const [share, setShare] = useState(() => (vertical ? 0.44 : Math.min(0.34, width / ratio / height)));
   const docked = useDocked();
+  const framed = usePanel((s) => s.panel?.name === 'framing');
+  const across = framed ? Math.max(share, 0.56) : share;
   const selected = useEditor((s) => s.selected.length > 0) && !docked;
   const shelf = usePanel((s) => s.panel?.name === 'shelf');
   const empty = useIsEmpty();
@@ -129,14 +135,14 @@ function Phone({ ratio }: { ratio: number }) {
         <Header onSend={() => setSend(true)} />
         {vertical ? (
           <View className="min-h-0 flex-1 flex-row">
-            <View className="pl-3" style={{ width: width * share }}>
+            <View className="pl-3" style={{ width: width * across }}>
               <View
                 style={{
-                  height: (width * share - 12) / ratio,
-                  maxHeight: height * (docked ? 0.3 : 0.6),
+                  height: (width * across - 12) / ratio,
+                  maxHeight: height * (framed ? 0.38 : docked ? 0.3 : 0.6),
                 }}
               >
-                <Preview />
+                <Preview over={framing} />
               </View>
               <View className="flex-row items-center justify-between pt-2">
                 <PlayButton />
@@ -156,8 +162,8 @@ function Phone({ ratio }: { ratio: number }) {
           </View>
         ) : (
           <View className="min-h-0 flex-1">
-            <View style={{ height: height * (docked ? Math.min(share, 0.16) : share) }}>
-              <Preview />
+            <View style={{ height: height * (docked && !framed ? Math.min(share, 0.16) : share) }}>
+              <Preview over={framing} />
             </View>
             <Divider axis="y" share={share} onShare={setShare} least={0.14} most={0.5} size={height} />
             <View className="flex-row items-center gap-2 px-3 pb-1">
@@ -234,7 +240,7 @@ function Wide() {
         <View className="min-w-0 flex-1">
           <Header onSend={() => setSend(true)} />
           <View className="min-h-0 flex-1 px-4 pt-1">
-            <Preview />
+            <Preview over={framing} />
           </View>
           <View className="flex-row items-center justify-between gap-3 px-4 pb-2 pt-3">
             <PlayButton />

@@ -15,7 +15,7 @@ import { standOf } from '../open/state';
 import type { Measured } from '../open/engine';
 import { setLength, useLengths } from '../open/lengths';
 import { closePanel, usePanel } from '../open/panels';
-import { FigureOf } from './PropertyFigures';
+import { FigureOf } from '../look/FigureOf';
 
 /** What most platforms play at, in LUFS, and what clips are brought to before the whole is. */
 const PIECE_TARGET = -14;

@@ -1,7 +1,8 @@
 import type { Clip } from '@flimzy/core/piece';
-import { PROPERTY_NAMES, propertyOf, valueOf, type PropertyName, type PropertyValue } from '@flimzy/core/properties';
-import { FigureField } from '../look/Field';
-import { edit } from '../open/editor';
+import { CURVE_NAMES, PROPERTY_NAMES, propertyOf, valueAt, valueOf, type CurveName, type PropertyName } from '@flimzy/core/properties';
+import { FigureOf } from '../look/FigureOf';
+import { edit, useEditor } from '../open/editor';
+import { momentOf, setFigures } from '../open/framing';
 
 interface PropertyFiguresProps {
   /** The clips they are of: what is set is set on all of them. */
@@ -16,13 +17,15 @@ function isShown(name: PropertyName, clips: readonly Clip[]): boolean {
   return figure !== undefined && clips.every((clip) => shown?.(clip) ?? true);
 }
 
+const isCurve = (name: PropertyName): name is CurveName => (CURVE_NAMES as readonly string[]).includes(name);
+
 /** The figures of every property of clips that can be typed, from the table of properties. */
 export function PropertyFigures({ clips, has }: PropertyFiguresProps) {
   return (
     <>
-      {PROPERTY_NAMES.filter((name) => isShown(name, clips) && has(propertyOf(name).side)).map((name) => (
-        <PropertyFigure key={name} name={name} clips={clips} />
-      ))}
+      {PROPERTY_NAMES.filter((name) => isShown(name, clips) && has(propertyOf(name).side)).map((name) =>
+        isCurve(name) ? <CurveFigure key={name} name={name} clips={clips} /> : <PropertyFigure key={name} name={name} clips={clips} />,
+      )}
     </>
   );
 }
@@ -42,32 +45,17 @@ function PropertyFigure<N extends PropertyName>({ name, clips }: { name: N; clip
   );
 }
 
-interface FigureOfProps<N extends PropertyName> {
-  name: N;
-  /** What it is called, where that is not the property's own name. */
-  label?: string;
-  value: PropertyValue<N>;
-  /** Several have other values than this one. */
-  differ?: boolean;
-  /** Sets it; whether that could be done. */
-  set: (to: PropertyValue<N>) => boolean;
-  testID: string;
-}
-
-/** The figure of a property, of a clip or of whatever else has one: typed and stepped as its entry in the table says. */
-export function FigureOf<N extends PropertyName>({ name, label, value, differ = false, set, testID }: FigureOfProps<N>) {
-  const { label: called, figure, say } = propertyOf(name);
-  if (!figure) return null;
+/** One that may change within a clip: as it is at the playhead, and set there by a key where it changes. */
+export function CurveFigure({ name, clips, testID = `card-${name}` }: { name: CurveName; clips: readonly Clip[]; testID?: string }) {
+  const playhead = useEditor((s) => s.playhead);
+  const now = clips.map((clip) => valueAt(valueOf(clip, name), momentOf(clip, playhead)));
   return (
-    <FigureField
-      label={label ?? called}
+    <FigureOf
+      name={name}
+      value={now[0] ?? 0}
+      differ={now.some((value) => value !== now[0])}
+      set={(to) => typeof to === 'number' && setFigures(clips, { [name]: to })}
       testID={testID}
-      value={differ ? 'differ' : say(value)}
-      onSubmit={(text) => {
-        const typed = figure.read(text);
-        return typed === null ? figure.hint : set(typed) ? null : 'It cannot be set.';
-      }}
-      onStep={(by) => set(figure.step(value, by))}
     />
   );
 }

@@ -18,7 +18,7 @@ import { TextField } from '../look/Field';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
 import { edit, selectAll, usePiece } from '../open/editor';
-import { FigureOf } from './PropertyFigures';
+import { FigureOf } from '../look/FigureOf';
 import { closePanel, openPanel, usePanel } from '../open/panels';
 
 const ROLES = [

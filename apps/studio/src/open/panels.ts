@@ -10,6 +10,7 @@ export type Panel =
   | { name: 'markers' }
   | { name: 'pauses' }
   | { name: 'cover' }
+  | { name: 'framing' }
   | { name: 'narrate' }
   | { name: 'loudness' }
   | { name: 'under'; track: string | null }

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { View, type LayoutChangeEvent } from 'react-native';
 import { setEngine, useEditor, useFormat } from '../open/editor';
 import { Text } from '../look/Text';
@@ -9,8 +9,8 @@ import { takeEngine } from './warm';
 /** Most pixels drawn along the short side: what proxies hold. */
 const MOST = 540;
 
-/** The picture of the piece at the playhead, as large as its place allows. */
-export function Preview() {
+/** The picture of the piece at the playhead, as large as its place allows. `over`: what lies over it, in the same place. */
+export function Preview({ over }: { over?: (size: { width: number; height: number }) => ReactNode }) {
   const format = useFormat();
   const host = useRef<View>(null);
   const [place, setPlace] = useState({ width: 0, height: 0 });
@@ -57,9 +57,12 @@ export function Preview() {
         setPlace((p) => (p.width === layout.width && p.height === layout.height ? p : { width: layout.width, height: layout.height }))
       }
     >
-      <View className="overflow-hidden rounded-xl bg-black" style={{ width, height }}>
-        <View ref={host} style={{ width, height }} />
-        {shown || borrowed || width <= 0 ? null : <StandIn width={width} height={height} />}
+      <View style={{ width, height }}>
+        <View className="overflow-hidden rounded-xl bg-black" style={{ width, height }}>
+          <View ref={host} style={{ width, height }} />
+          {shown || borrowed || width <= 0 ? null : <StandIn width={width} height={height} />}
+        </View>
+        {over?.({ width, height })}
       </View>
       {exact ? null : (
         <View accessibilityRole="alert" className="absolute inset-x-2 top-2 rounded-xl bg-panel/90 px-3 py-2">

@@ -2,7 +2,7 @@ import { evaluate, lastShown, pictureLayers } from '@flimzy/core/frame';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { heardAt } from '@flimzy/core/sound';
 import { fromSeconds, SAMPLE_RATE, toGridBelow, toSamples, toSeconds, type Flicks } from '@flimzy/core/time';
-import { drawFrame, type Scratch } from '@flimzy/stage';
+import { drawFrame, type Scratch, type Seen } from '@flimzy/stage';
 import { addressOf } from '../api/client';
 import type { EngineListener, PreviewEngine } from '../open/engine';
 
@@ -206,9 +206,13 @@ export class FallbackEngine implements PreviewEngine {
   }
 }
 
-function drawable(element: Element | undefined): CanvasImageSource | null {
-  if (element instanceof HTMLVideoElement) return element.readyState >= 2 ? element : null;
-  if (element instanceof HTMLImageElement) return element.complete && element.naturalWidth > 0 ? element : null;
+function drawable(element: Element | undefined): Seen<CanvasImageSource> | null {
+  if (element instanceof HTMLVideoElement)
+    return element.readyState >= 2 ? { image: element, width: element.videoWidth, height: element.videoHeight } : null;
+  if (element instanceof HTMLImageElement)
+    return element.complete && element.naturalWidth > 0
+      ? { image: element, width: element.naturalWidth, height: element.naturalHeight }
+      : null;
   return null;
 }
 

@@ -62,7 +62,7 @@ async function draw(
     }),
   );
   try {
-    drawFrame<Drawable>(context, frame, context.canvas.width / frame.width, (p) => got.get(p.clip)?.image ?? null, scratch);
+    drawFrame<Drawable>(context, frame, context.canvas.width / frame.width, (p) => got.get(p.clip) ?? null, scratch);
   } finally {
     for (const { done } of got.values()) done();
   }

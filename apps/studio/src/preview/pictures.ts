@@ -15,6 +15,9 @@ const PHOTOS_KEPT = 24;
 /** A picture to be drawn; whoever asked calls `done`. */
 export interface Picture {
   image: CanvasImageSource;
+  /** Its size in pixels. */
+  width: number;
+  height: number;
   /** The frame of the source; null for a photo. */
   frame: number | null;
   done: () => void;
@@ -37,7 +40,8 @@ export class Pictures {
     if (facts?.kind === 'photo') {
       const photo = this.photo(media);
       try {
-        return { ...(await photo.look()), frame: null };
+        const { image, done } = await photo.look();
+        return { image, width: image.width, height: image.height, frame: null, done };
       } catch (error) {
         if (this.photos.peek(media) === photo) this.photos.delete(media);
         throw error;
@@ -47,7 +51,9 @@ export class Pictures {
     const [reader, video] = [this.reader(name, media), this.video(media)];
     try {
       const got = await reader.frameAt(picture.time, onward);
-      return got && { image: got.image, frame: got.frame, done: () => got.image.close() };
+      if (!got) return null;
+      const { image, frame } = got;
+      return { image, width: image.displayWidth, height: image.displayHeight, frame, done: () => image.close() };
     } catch (error) {
       if (this.readers.peek(name) === reader) this.readers.delete(name);
       if (this.videos.peek(media) === video) this.videos.delete(media);

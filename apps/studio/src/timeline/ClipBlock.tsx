@@ -3,6 +3,7 @@ import { formatTimecode, type Flicks } from '@flimzy/core/time';
 import { memo } from 'react';
 import { touchClip } from '../open/editor';
 import { ClipFace, type ClipFaceProps } from './ClipFace';
+import { KeyMarks } from './KeyMarks';
 import { standing } from './scale';
 import { SoundShape } from './SoundShape';
 
@@ -98,6 +99,7 @@ export const ClipBlock = memo(function ClipBlock({ left, by, ends, faded, ...sho
       }}
     >
       <ClipFace {...shown} />
+      {kind === 'picture' ? <KeyMarks clip={clip} zoom={zoom} held={ends === 'out'} /> : null}
       {kind === 'sound' && ends === 'out' ? <SoundShape clip={clip} zoom={zoom} width={width} /> : null}
       {ends === 'out' || (ends === 'in' && height >= ROOM_WITHIN) ? (
         <>

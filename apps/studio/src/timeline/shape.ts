@@ -6,17 +6,20 @@ import {
   LEVEL_MIN,
   seamAt,
   soundSpan,
+  clipEnd,
   timelineAt,
+  timeOfKey,
   type Clip,
   type Piece,
 } from '@flimzy/core/piece';
 import { FADE_MAX, points, sayFade, sayLevel, valueAt, valueOf, withinLevels, type PropertyValues } from '@flimzy/core/properties';
-import { FLICKS_PER_SECOND, formatTimecode } from '@flimzy/core/time';
-import { edit } from '../open/editor';
+import { FLICKS_PER_SECOND, formatTimecode, frameLength, toGrid } from '@flimzy/core/time';
+import { edit, moveTo, useEditor } from '../open/editor';
+import { keysMoved } from '../open/framing';
 import { attempt, refused, type Hold, type Trial } from './trial';
 
 /** What can be pulled on the shape of a clip's sound. */
-const HANDLES = ['blend', 'fade-in', 'fade-out', 'point', 'line'] as const;
+const HANDLES = ['blend', 'fade-in', 'fade-out', 'point', 'line', 'key'] as const;
 export type ShapeHandle = (typeof HANDLES)[number];
 export const isShape = (handle: string | null): handle is ShapeHandle => HANDLES.some((one) => one === handle);
 
@@ -87,12 +90,29 @@ function pullLine(clip: Clip, time: number, { across }: Hold, width: number): Tr
 export function pullShape(piece: Piece, clip: Clip, handle: ShapeHandle, n: number, time: number, width: number, hold: Hold): Trial {
   if (handle === 'blend') return pullBlend(piece, clip, hold);
   if (handle === 'point') return pullPoint(piece, clip, n, hold, width);
+  if (handle === 'key') return pullKey(piece, clip, n, hold);
   return handle === 'line' ? pullLine(clip, time, hold, width) : pullFade(clip, handle, hold);
 }
 
-/** A touch that pulls nothing: a point is added where the line was touched, and one that is touched goes. */
+/** The keys of a picture's framing at one moment, pulled along the clip together. */
+function pullKey(piece: Piece, clip: Clip, at: number, { by, free }: Hold): Trial {
+  const [first, last] = [clip.start, clipEnd(clip) - frameLength(piece.format.rate)];
+  const wish = Math.max(first, Math.min(last, timeOfKey(clip, at) + by));
+  const time = free ? Math.round(wish) : toGrid(wish, piece.format.rate);
+  const { playhead } = useEditor.getState();
+  const near = Math.abs(time - playhead) < frameLength(piece.format.rate) ? playhead : time;
+  return setting(
+    clip,
+    keysMoved(clip, at, keyTime(clip, near)),
+    `Key at ${formatTimecode(near, piece.format.rate)}`,
+    'no clip moves; touch it to go there',
+  );
+}
+
+/** A touch that pulls nothing: a point is added where the line was touched, and one that is touched goes; a key is gone to. */
 export function touchShape(clip: Clip, handle: ShapeHandle, n: number, time: number): void {
   const envelope = valueOf(clip, 'envelope');
   if (handle === 'point') edit('set', { clips: [clip.id], values: { envelope: points.withoutPoint(envelope, n) } });
+  if (handle === 'key') moveTo(timeOfKey(clip, n));
   if (handle === 'line') edit('set', { clips: [clip.id], values: { envelope: points.withPoint(envelope, keyTime(clip, time)) } });
 }

@@ -1,6 +1,7 @@
 import type { Action } from './action';
 import { CUTTING } from './cut';
 import { ENVELOPE } from './envelope';
+import { FRAMING_ACTIONS } from './framing';
 import { GOING } from './going';
 import { MIXING } from './mixing';
 import { MOVING } from './moving';
@@ -20,6 +21,7 @@ export const ACTIONS: readonly Action[] = [
   CUTTING,
   MOVING,
   PICTURE,
+  FRAMING_ACTIONS,
   SOUND,
   ENVELOPE,
   MIXING,

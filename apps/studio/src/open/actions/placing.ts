@@ -1,8 +1,10 @@
 import { commonRate, usableLength, type EditParams, type How, type TogetherStep } from '@flimzy/core/edits';
+import { panZoom } from '@flimzy/core/frame';
 import { hasPicture, trackLength, type MediaFacts, type Piece, type Track } from '@flimzy/core/piece';
 import { frameLength, toGrid } from '@flimzy/core/time';
 import { say } from '../../look/Toast';
 import { currentPiece, together, useEditor } from '../editor';
+import { usePhotos } from '../photos';
 
 /** How items of the shelf are set down. */
 export interface Manner {
@@ -32,7 +34,8 @@ function lengthFor(piece: Piece, { media, range }: Chosen, at: number): { from: 
     const from = toGrid(range.from, piece.format.rate);
     return { from, length: Math.floor((Math.min(range.to, media.length) - from + frame / 2) / frame) * frame };
   }
-  const whole = usableLength(piece, media);
+  const whole =
+    media.kind === 'photo' ? Math.max(frame, toGrid(usePhotos.getState().length, piece.format.rate)) : usableLength(piece, media);
   const pictureEnd = piece.tracks[0] ? trackLength(piece.tracks[0]) : 0;
   return { from: 0, length: media.kind === 'sound' && pictureEnd > at ? Math.min(whole, pictureEnd - at) : whole };
 }
@@ -43,6 +46,13 @@ function fitFor(piece: Piece, media: MediaFacts): 'fit' | 'fill' {
   const ratio = media.width / media.height / (piece.format.width / piece.format.height);
   return ratio > 0.75 && ratio < 1.34 ? 'fill' : 'fit';
 }
+
+const photosIn = (piece: Piece) =>
+  piece.tracks.reduce((sum, track) => sum + track.clips.filter((clip) => piece.media[clip.media]?.kind === 'photo').length, 0);
+
+/** The gentle movement of a new photo: every second one away, each to another place. */
+const moving = (length: number, piece: Piece, n: number) =>
+  panZoom({ start: 0, length, from: 0 }, n % 2 ? 'towards' : 'away', frameLength(piece.format.rate), n);
 
 /** The edits that set things down in order, one after the other; empty when none of them can be. */
 export function stepsFor(
@@ -57,6 +67,8 @@ export function stepsFor(
   const begun = new Set<string>();
   const named = piece.tracks.find((t) => t.id === place.track);
   const steps: TogetherStep[] = [];
+  const photos = usePhotos.getState();
+  let photo = photosIn(piece);
   let at = place.at ?? 0;
   for (const one of chosen) {
     const { media } = one;
@@ -80,6 +92,7 @@ export function stepsFor(
       length,
       fit: fitFor(piece, media),
       parts: media.kind === 'video' ? parts : 'both',
+      ...(media.kind === 'photo' && photos.moves ? { values: moving(length, rated, (photo += 1)) } : {}),
     };
     steps.push({ name: 'add', params });
     begun.add(kind);

@@ -1,0 +1,180 @@
+import { inCorner, inRegion, isMoving, PLAIN, type Corner, type Region } from '@flimzy/core/frame';
+import type { Piece } from '@flimzy/core/piece';
+import { flipped, typedColour, valueOf } from '@flimzy/core/properties';
+import FlipAcross from 'lucide-react-native/icons/square-centerline-dashed-horizontal';
+import FlipDown from 'lucide-react-native/icons/square-centerline-dashed-vertical';
+import TurnRight from 'lucide-react-native/icons/rotate-cw';
+import { View } from 'react-native';
+import { Button, IconButton } from '../look/Button';
+import { Choice } from '../look/Choice';
+import { Dock } from '../look/Dock';
+import { FigureField } from '../look/Field';
+import { Text } from '../look/Text';
+import { edit, useEditor, usePiece } from '../open/editor';
+import { copyFraming, pasteFraming, picturesOf, setEach, sizeOf, useHasFraming, type Framed } from '../open/framing';
+import { closePanel, usePanel } from '../open/panels';
+import { FigureRows } from './FigureRows';
+import { KeyRow } from './KeyRow';
+import { Movement } from './Movement';
+import { PlaceButton } from './PlaceButton';
+
+const BACKDROPS = [
+  { id: 'blur', name: 'Its own blur' },
+  { id: 'colour', name: 'Colour' },
+  { id: 'gradient', name: 'Two colours' },
+  { id: 'black', name: 'Nothing' },
+] as const;
+
+const REGIONS: readonly Region[] = [
+  'whole',
+  'upper half',
+  'lower half',
+  'left half',
+  'right half',
+  'upper third',
+  'middle third',
+  'lower third',
+  'left third',
+  'centre third',
+  'right third',
+];
+const CORNERS: readonly Corner[] = ['upper left', 'upper right', 'lower left', 'lower right'];
+
+/** Where the selected pictures lie in the frame, in one touch, by figures, and over time. */
+export function FramingPanel() {
+  const open = usePanel((s) => s.panel?.name === 'framing');
+  const piece = usePiece();
+  const selected = useEditor((s) => s.selected);
+  if (!open || !piece) return null;
+  const all = picturesOf(piece, selected);
+  return (
+    <Dock title={all.length > 1 ? `Framing of ${all.length} clips` : 'Framing'} onClose={closePanel} testID="framing-panel">
+      {all.length > 0 ? (
+        <Open piece={piece} all={all} />
+      ) : (
+        <Text kind="note">Touch a picture, here above or on the timeline: then it can be moved, made larger, turned and cut.</Text>
+      )}
+    </Dock>
+  );
+}
+
+function Open({ piece, all }: { piece: Piece; all: readonly Framed[] }) {
+  const [first] = all;
+  const hasCopy = useHasFraming();
+  if (!first) return null;
+  const clips = all.map(({ clip }) => clip);
+  const ids = clips.map((clip) => clip.id);
+  const region = (name: Region) =>
+    setEach(name === 'whole' ? 'Fill the frame' : `Into the ${name}`, all, ({ clip, media }) =>
+      name === 'whole'
+        ? { ...PLAIN, fit: 'fill', flip: valueOf(clip, 'flip') }
+        : inRegion(sizeOf(piece, media), piece.format, name, focusOf(clip)),
+    );
+  const corner = (name: Corner) =>
+    setEach(`Into the ${name} corner`, all, ({ media }) => inCorner(sizeOf(piece, media), piece.format, name));
+  const flip = (way: 'across' | 'down') => setEach('Flip', all, ({ clip }) => ({ flip: flipped(valueOf(clip, 'flip'), way) }));
+  const backdrop = valueOf(first.clip, 'backdrop');
+  return (
+    <View className="gap-4">
+      <View className="flex-row flex-wrap gap-1.5">
+        <PlaceButton
+          label="Show the whole picture"
+          shape={piece.format}
+          box={{ x: 0, y: 0.34, width: 1, height: 0.32 }}
+          onPress={() => setEach('Fit into the frame', all, ({ clip }) => ({ ...PLAIN, fit: 'fit', flip: valueOf(clip, 'flip') }))}
+          testID="place-fit"
+        />
+        {REGIONS.map((name) => (
+          <PlaceButton
+            key={name}
+            label={name === 'whole' ? 'Fill the frame' : `Fill the ${name}`}
+            shape={piece.format}
+            region={name}
+            onPress={() => region(name)}
+            testID={`place-${name.replace(' ', '-')}`}
+          />
+        ))}
+        {CORNERS.map((name) => (
+          <PlaceButton
+            key={name}
+            label={`Small, in the ${name} corner`}
+            shape={piece.format}
+            corner={name}
+            onPress={() => corner(name)}
+            testID={`place-${name.replace(' ', '-')}`}
+          />
+        ))}
+      </View>
+      <KeyRow clips={clips} />
+      <FigureRows clips={clips} />
+      <View className="flex-row gap-1.5">
+        <View className="flex-1">
+          <IconButton icon={FlipAcross} label="Flip left to right" caption="Flip" onPress={() => flip('across')} testID="flip-across" />
+        </View>
+        <View className="flex-1">
+          <IconButton icon={FlipDown} label="Flip top to bottom" caption="Flip down" onPress={() => flip('down')} testID="flip-down" />
+        </View>
+        <View className="flex-1">
+          <IconButton
+            icon={TurnRight}
+            label="Turn by a quarter"
+            caption="Quarter"
+            onPress={() => setEach('Turn by a quarter', all, ({ clip }) => quarter(clip))}
+            testID="turn-quarter"
+          />
+        </View>
+      </View>
+      <Movement piece={piece} all={all} />
+      <View className="gap-2">
+        <Text kind="label">Behind it, where it does not fill the frame</Text>
+        <Choice
+          label="Backdrop"
+          value={backdrop}
+          options={BACKDROPS}
+          onChange={(value) => edit('set', { clips: ids, values: { backdrop: value } })}
+        />
+        {backdrop === 'colour' || backdrop === 'gradient' ? (
+          <View className="rounded-2xl bg-raised px-4">
+            {(backdrop === 'gradient' ? (['backdropColour', 'backdropTo'] as const) : (['backdropColour'] as const)).map((name, n) => (
+              <FigureField
+                key={name}
+                label={backdrop === 'colour' ? 'Colour' : n === 0 ? 'Above' : 'Below'}
+                testID={name}
+                value={valueOf(first.clip, name)}
+                onSubmit={(text) => {
+                  const colour = typedColour(text);
+                  return colour !== null && edit('set', { clips: ids, values: { [name]: colour } }) ? null : 'A colour as #rrggbb.';
+                }}
+              />
+            ))}
+          </View>
+        ) : null}
+      </View>
+      <View className="flex-row flex-wrap gap-2">
+        <Button label="Copy framing" onPress={() => copyFraming(first.clip)} testID="copy-framing" />
+        {hasCopy ? <Button label="Paste framing" onPress={() => pasteFraming(all)} testID="paste-framing" /> : null}
+        <Button
+          label="Back to plain"
+          onPress={() => setEach('Plain framing', all, () => PLAIN)}
+          disabled={
+            !clips.some((clip) => isMoving(clip) || Object.entries(PLAIN).some(([name, plain]) => valueOf(clip, name as 'x') !== plain))
+          }
+          testID="plain-framing"
+        />
+      </View>
+    </View>
+  );
+}
+
+/** The focus point of a clip where it stays the same. */
+function focusOf(clip: Framed['clip']): { x: number; y: number } | undefined {
+  const [x, y] = [valueOf(clip, 'focusX'), valueOf(clip, 'focusY')];
+  return typeof x === 'number' && typeof y === 'number' ? { x, y } : undefined;
+}
+
+/** Turned by a quarter to the right: all that it turns to over time, too. */
+function quarter(clip: Framed['clip']) {
+  const turn = valueOf(clip, 'turn');
+  if (typeof turn !== 'number') return { turn: { keys: turn.keys.map((key) => ({ ...key, value: key.value + 90 })) } };
+  return { turn: (turn + 90) % 360 };
+}
