@@ -35,6 +35,10 @@ const PANELS: Record<string, (page: Page) => Promise<void>> = {
     await press(page.getByTestId('cover-new'));
     await expect(page.getByTestId('magnified')).toBeVisible();
   },
+  framing: async (page) => {
+    await fromMore('framing')(page);
+    await press(page.getByTestId('more-figures'));
+  },
   mixing: fromMore('mix'),
 };
 

@@ -5,7 +5,7 @@ import path from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { CHROMIUM_ARGS } from './chromium';
 import { ROOT, serve, withDemo } from './serving';
-import { DEMO, goTo, press } from './studio';
+import { DEMO, goTo, press, typeInto } from './studio';
 
 const FIRST = '/piece/demo-first-flight';
 const TALK = '/piece/demo-bench-talk';
@@ -102,6 +102,16 @@ const mixing = async (page: Page) => {
   await page.waitForTimeout(900);
 };
 
+/** A small picture over another one, turned, on its way from one key to the next. */
+async function framing(page: Page): Promise<void> {
+  await goTo(page, '2.00');
+  await press(page.getByTestId('handles'));
+  await press(page.getByTestId('zoom-towards'));
+  await typeInto(page, 'framing-turn', '−6');
+  await typeInto(page, 'framing-scale', '82');
+  await page.waitForTimeout(600);
+}
+
 /** Every picture: where it is taken, and what is done before. */
 const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) => Promise<void> }> = {
   'pieces-phone': { at: '/' },
@@ -140,6 +150,8 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
       await press(page.getByRole('button', { name: 'Look at Talk front' }));
     },
   },
+  'framing-phone': { at: LAYERS, before: framing },
+  'framing-wide': { at: LAYERS, wide: true, before: framing },
   'sound-phone': { at: FIRST, before: shaped },
   'loudness-phone': { at: FIRST, before: loudness },
   'cover-phone': { at: FIRST, before: cover },

@@ -125,31 +125,33 @@ function Open({ piece, all }: { piece: Piece; all: readonly Framed[] }) {
         </View>
       </View>
       <Movement piece={piece} all={all} />
-      <View className="gap-2">
-        <Text kind="label">Behind it, where it does not fill the frame</Text>
-        <Choice
-          label="Backdrop"
-          value={backdrop}
-          options={BACKDROPS}
-          onChange={(value) => edit('set', { clips: ids, values: { backdrop: value } })}
-        />
-        {backdrop === 'colour' || backdrop === 'gradient' ? (
-          <View className="rounded-2xl bg-raised px-4">
-            {(backdrop === 'gradient' ? (['backdropColour', 'backdropTo'] as const) : (['backdropColour'] as const)).map((name, n) => (
-              <FigureField
-                key={name}
-                label={backdrop === 'colour' ? 'Colour' : n === 0 ? 'Above' : 'Below'}
-                testID={name}
-                value={valueOf(first.clip, name)}
-                onSubmit={(text) => {
-                  const colour = typedColour(text);
-                  return colour !== null && edit('set', { clips: ids, values: { [name]: colour } }) ? null : 'A colour as #rrggbb.';
-                }}
-              />
-            ))}
-          </View>
-        ) : null}
-      </View>
+      {all.some(({ media }) => media.kind !== 'nest') ? (
+        <View className="gap-2">
+          <Text kind="label">Behind it, where it does not fill the frame</Text>
+          <Choice
+            label="Backdrop"
+            value={backdrop}
+            options={BACKDROPS}
+            onChange={(value) => edit('set', { clips: ids, values: { backdrop: value } })}
+          />
+          {backdrop === 'colour' || backdrop === 'gradient' ? (
+            <View className="rounded-2xl bg-raised px-4">
+              {(backdrop === 'gradient' ? (['backdropColour', 'backdropTo'] as const) : (['backdropColour'] as const)).map((name, n) => (
+                <FigureField
+                  key={name}
+                  label={backdrop === 'colour' ? 'Colour' : n === 0 ? 'Above' : 'Below'}
+                  testID={name}
+                  value={valueOf(first.clip, name)}
+                  onSubmit={(text) => {
+                    const colour = typedColour(text);
+                    return colour !== null && edit('set', { clips: ids, values: { [name]: colour } }) ? null : 'A colour as #rrggbb.';
+                  }}
+                />
+              ))}
+            </View>
+          ) : null}
+        </View>
+      ) : null}
       <View className="flex-row flex-wrap gap-2">
         <Button label="Copy framing" onPress={() => copyFraming(first.clip)} testID="copy-framing" />
         {hasCopy ? <Button label="Paste framing" onPress={() => pasteFraming(all)} testID="paste-framing" /> : null}

@@ -17,6 +17,9 @@ interface HandlesProps {
 /** How far within the frame a grip is kept whose corner lies outside of it, in pixels of the screen. */
 const INSET = 9;
 
+/** How far around the frame outlines are seen, in pixels of the screen. */
+const AROUND = 6;
+
 interface Point {
   x: number;
   y: number;
@@ -44,7 +47,13 @@ export function Handles({ width, height }: HandlesProps) {
       data-testid="handles"
       style={{ position: 'absolute', inset: 0, touchAction: open ? 'none' : 'manipulation', cursor: framed ? 'move' : 'default' }}
     >
-      <Svg width={width} height={height} style={{ position: 'absolute', top: 0, left: 0, overflow: 'visible' }} pointerEvents="none">
+      <Svg
+        width={width + 2 * AROUND}
+        height={height + 2 * AROUND}
+        viewBox={`${-AROUND} ${-AROUND} ${width + 2 * AROUND} ${height + 2 * AROUND}`}
+        style={{ position: 'absolute', top: -AROUND, left: -AROUND }}
+        pointerEvents="none"
+      >
         {framed ? (
           <Ghosts clip={framed.clip} piece={piece} source={sizeOf(piece, framed.media)} now={momentOf(framed.clip, playhead)} per={per} />
         ) : null}
@@ -160,7 +169,9 @@ function useTouches(
   setCaught: (caught: { x: number | null; y: number | null }) => void,
 ): void {
   const now = useRef({ per, open });
-  now.current = { per, open };
+  useEffect(() => {
+    now.current = { per, open };
+  }, [per, open]);
   useEffect(() => {
     if (!node) return;
     const down = new Map<number, Point>();
