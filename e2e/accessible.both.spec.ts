@@ -39,6 +39,11 @@ const PANELS: Record<string, (page: Page) => Promise<void>> = {
     await fromMore('framing')(page);
     await press(page.getByTestId('more-figures'));
   },
+  transition: async (page) => {
+    await fromMore('transition')(page);
+    await press(page.getByTestId('transition-wipe'));
+    await expect(page.getByTestId('transition-soft')).toBeVisible();
+  },
   mixing: fromMore('mix'),
 };
 

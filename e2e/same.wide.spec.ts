@@ -5,7 +5,7 @@ import type { Page } from '@playwright/test';
 import type { MediaItem } from '@flimzy/contract';
 import { evaluate, PLAIN, pictureLayers, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
 import { clipEnd, pieceLength, type Piece } from '@flimzy/core/piece';
-import type { PropertyValues } from '@flimzy/core/properties';
+import { Transition, TransitionKind, type PropertyValues } from '@flimzy/core/properties';
 import { mix, type PcmReader } from '@flimzy/core/sound';
 import { frameAt, frameStart, fromSamples, toSamples } from '@flimzy/core/time';
 import { readPcm } from '../apps/server/src/media/pcm';
@@ -72,6 +72,8 @@ test('the compositor draws alike in the browser and on the server, from the same
   }
 });
 
+const RATE = { num: 30, den: 1 };
+
 /** What a picture can be made to look like: each is drawn on both sides and compared. */
 const LOOKS: { name: string; values: PropertyValues }[] = [
   { name: 'small, between pixels', values: { scale: 0.513, x: 0.0731, y: -0.1177, backdrop: 'black' } },
@@ -97,7 +99,7 @@ const LOOKS: { name: string; values: PropertyValues }[] = [
 
 test('framed pictures, backdrops and framed nests are drawn alike in the browser and on the server', async ({ page }) => {
   await openPiece(page, 'Framed', [{ media: 'demo-hilltop', from: 30, frames: 30 }]);
-  const at = frameStart(17, { num: 30, den: 1 });
+  const at = frameStart(17, RATE);
   const look = async (name: string) => {
     const piece = await pieceOf(page);
     const answer = await page.request.get(`${home()}/api/pieces/${piece.id}/frame?at=${at}&width=360&from=proxy`);
@@ -115,6 +117,39 @@ test('framed pictures, backdrops and framed nests are drawn alike in the browser
   const [nest] = await mainClips(page);
   await ask(page, 'set', { clips: [nest!.id], values: { scale: 0.6, turn: 21, cropTop: 0.2, opacity: 0.8 } });
   await look('a nest');
+});
+
+test('every transition is drawn alike in the browser and on the server', async ({ page }) => {
+  const size = { width: 270, height: 480 };
+  await openPiece(
+    page,
+    'Going over',
+    [
+      { media: 'demo-hilltop', from: 30, frames: 40 },
+      { media: 'demo-talk-front', from: 60, frames: 40 },
+    ],
+    size,
+  );
+  const [, second] = await mainClips(page);
+  const { id } = await pieceOf(page);
+  for (const [n, kind] of TransitionKind.options.entries()) {
+    const transition = Transition.parse({
+      kind,
+      length: frameStart(20, RATE),
+      direction: (['left', 'right', 'up', 'down'] as const)[n % 4],
+      colour: '#2266aa',
+    });
+    await ask(page, 'set', { clips: [second!.id], values: { transition } });
+    const piece = await pieceOf(page);
+    for (const frame of [34, 46]) {
+      const at = frameStart(frame, RATE);
+      const answer = await page.request.get(`${home()}/api/pieces/${id}/frame?at=${at}&width=270&from=proxy`);
+      const server = await greyOfPng(await answer.body());
+      await expect
+        .poll(async () => ssim(await previewAt(page, piece, at, 270), server), { message: `${kind} at ${frame}` })
+        .toBeGreaterThanOrEqual(0.99);
+    }
+  }
 });
 
 test('the preview from proxies is the exported frame, around every cut: the same picture and the right frame', async ({ page }, info) => {

@@ -112,6 +112,15 @@ async function framing(page: Page): Promise<void> {
   await page.waitForTimeout(600);
 }
 
+/** The join of two clips with a transition chosen. */
+async function transition(page: Page): Promise<void> {
+  await goTo(page, '6.21');
+  await press(page.getByTestId('more'));
+  await press(page.getByTestId('do-transition'));
+  await press(page.getByTestId('transition-circle'));
+  await page.waitForTimeout(1500);
+}
+
 /** Every picture: where it is taken, and what is done before. */
 const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) => Promise<void> }> = {
   'pieces-phone': { at: '/' },
@@ -152,6 +161,8 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
   },
   'framing-phone': { at: LAYERS, before: framing },
   'framing-wide': { at: LAYERS, wide: true, before: framing },
+  'transition-phone': { at: FIRST, before: transition },
+  'transition-wide': { at: FIRST, wide: true, before: transition },
   'sound-phone': { at: FIRST, before: shaped },
   'loudness-phone': { at: FIRST, before: loudness },
   'cover-phone': { at: FIRST, before: cover },

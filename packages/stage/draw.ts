@@ -1,4 +1,4 @@
-import { isPlain, type FrameDescription, type Layer, type Placed, type PictureRef, type Rect } from '@flimzy/core/frame';
+import { isPlain, type FrameDescription, type Layer, type Mask, type Placed, type PictureRef, type Rect } from '@flimzy/core/frame';
 
 /**
  * The part of the Canvas 2D interface that drawing needs; a browser's context and the server's both have it. `Image` is
@@ -12,6 +12,15 @@ export interface DrawContext<Image> {
   clearRect(x: number, y: number, width: number, height: number): void;
   drawImage(image: Image, x: number, y: number, width: number, height: number): void;
   drawImage(image: Image, sx: number, sy: number, sw: number, sh: number, x: number, y: number, width: number, height: number): void;
+  globalCompositeOperation: string;
+  createRadialGradient(
+    x0: number,
+    y0: number,
+    r0: number,
+    x1: number,
+    y1: number,
+    r1: number,
+  ): { addColorStop(at: number, colour: string): void };
   createLinearGradient(x0: number, y0: number, x1: number, y1: number): { addColorStop(at: number, colour: string): void };
   save(): void;
   restore(): void;
@@ -80,7 +89,7 @@ interface Drawing<Image> {
 function drawLayers<Image>(context: DrawContext<Image>, layers: readonly Layer[], drawing: Drawing<Image>, depth: number): void {
   for (const layer of layers) {
     if (layer.kind === 'group') drawGroup(context, layer, drawing, depth);
-    else if (layer.kind === 'fill') drawFill(context, layer.colour, layer.to, drawing);
+    else if (layer.kind === 'fill') drawFill(context, layer, drawing);
     else {
       const seen = drawing.pictureOf(layer.picture);
       if (seen === null) continue;
@@ -97,7 +106,7 @@ function drawLayers<Image>(context: DrawContext<Image>, layers: readonly Layer[]
 /** Draws layers on a canvas of their own, and that as one picture. */
 function drawGroup<Image>(
   context: DrawContext<Image>,
-  { layers, opacity, placed }: Extract<Layer, { kind: 'group' }>,
+  { layers, opacity, placed, mask, soft }: Extract<Layer, { kind: 'group' }>,
   drawing: Drawing<Image>,
   depth: number,
 ): void {
@@ -105,6 +114,8 @@ function drawGroup<Image>(
   const own = drawing.scratch.layer(depth, width, height);
   own.context.clearRect(0, 0, width, height);
   drawLayers(own.context, layers, drawing, depth + 1);
+  if (soft) soften(own, soft, drawing);
+  if (mask) cut(own.context, mask, drawing);
   context.globalAlpha = opacity;
   if (placed) drawPlaced(context, { image: own.image, width, height }, placed, drawing.scale);
   else drawInto(context, own.image, { x: 0, y: 0, width, height });
@@ -112,7 +123,12 @@ function drawGroup<Image>(
 }
 
 /** One colour all over, or two from top to bottom. */
-function drawFill<Image>(context: DrawContext<Image>, colour: string, to: string | undefined, { width, height }: Drawing<Image>): void {
+function drawFill<Image>(
+  context: DrawContext<Image>,
+  { colour, to, opacity = 1 }: Extract<Layer, { kind: 'fill' }>,
+  { width, height }: Drawing<Image>,
+): void {
+  context.globalAlpha = opacity;
   context.fillStyle = colour;
   if (to !== undefined) {
     const gradient = context.createLinearGradient(0, 0, 0, height);
@@ -121,6 +137,61 @@ function drawFill<Image>(context: DrawContext<Image>, colour: string, to: string
     context.fillStyle = gradient;
   }
   context.fillRect(0, 0, width, height);
+  context.globalAlpha = 1;
+}
+
+/** The least width of an edge, as a share of the frame, so that it has no steps. */
+const SHARP = 0.003;
+
+/** Leaves of what is drawn only what a mask lets be seen. */
+function cut<Image>(context: DrawContext<Image>, mask: Mask, { width, height }: Drawing<Image>): void {
+  const soft = Math.max(SHARP, mask.soft);
+  const edge = mask.at * (1 + soft);
+  const [seen, gone] = mask.inside ? ['#000f', '#0000'] : ['#0000', '#000f'];
+  const across = (share: number): [number, number] => {
+    if (mask.kind === 'radial') return [0, 0];
+    const along = mask.direction === 'left' || mask.direction === 'up' ? 1 - share : share;
+    return mask.direction === 'left' || mask.direction === 'right' ? [along * width, 0] : [0, along * height];
+  };
+  const reach = Math.hypot(width, height) / 2;
+  const [cx, cy] = [width / 2, height / 2];
+  const gradient =
+    mask.kind === 'linear'
+      ? context.createLinearGradient(...across(edge - soft), ...across(edge))
+      : context.createRadialGradient(cx, cy, Math.max(0, edge - soft) * reach, cx, cy, Math.max(0.001, edge) * reach);
+  gradient.addColorStop(0, seen);
+  gradient.addColorStop(1, gone);
+  context.globalCompositeOperation = 'destination-in';
+  context.fillStyle = gradient;
+  context.fillRect(0, 0, width, height);
+  context.globalCompositeOperation = 'source-over';
+}
+
+/** How many times smaller a frame is drawn, and made large again, where it is out of focus altogether. */
+const SOFTEST = 24;
+
+/** The canvases in which that is done. */
+const SOFT_LAYERS = 24;
+
+/** Takes what is drawn out of focus. */
+function soften<Image>({ context, image }: { context: DrawContext<Image>; image: Image }, soft: number, drawing: Drawing<Image>): void {
+  const { width, height, scratch } = drawing;
+  const down = 1 + (SOFTEST - 1) * Math.min(1, soft) ** 2;
+  const [w, h] = [Math.max(2, Math.round(width / down)), Math.max(2, Math.round(height / down))];
+  const step = Math.sqrt(down);
+  const [mw, mh] = [Math.max(w, Math.round(width / step)), Math.max(h, Math.round(height / step))];
+  // Canvases of their own, past those of groups within groups, since what is not drawn must stay open.
+  const clean = (n: number, across: number, high: number) => {
+    const made = scratch.layer(n, across, high);
+    made.context.clearRect(0, 0, across, high);
+    return made;
+  };
+  const [half, small, spread] = [clean(SOFT_LAYERS, mw, mh), clean(SOFT_LAYERS + 1, w, h), clean(SOFT_LAYERS + 2, w, h)];
+  drawInto(half.context, image, { x: 0, y: 0, width: mw, height: mh });
+  drawInto(small.context, half.image, { x: 0, y: 0, width: w, height: h });
+  drawSpread(spread.context, small.image, 1, { width: w, height: h });
+  context.clearRect(0, 0, width, height);
+  drawInto(context, spread.image, { x: 0, y: 0, width, height });
 }
 
 /** Draws something where it is placed: cut, mirrored and turned there. */

@@ -2,6 +2,7 @@ import {
   clipEnd,
   materialAt,
   materialStart,
+  meetingsOf,
   paceOf,
   seenTracks,
   timeOfKey,
@@ -67,9 +68,11 @@ export function editPoints(piece: Piece, end: Flicks): Flicks[] {
   const visit = (timeline: Timeline, from: Flicks, to: Flicks, shift: Flicks): void => {
     const note = (time: Flicks) => time > from && time < to && points.add(time + shift);
     for (const track of seenTracks(timeline)) {
+      const meetings = meetingsOf(track, frame);
+      for (const { from: begins, to: ends } of meetings) for (const time of [begins, ends]) note(time);
+      const joined = new Set(meetings.flatMap(({ before, after }) => (before && after ? [after.start] : [])));
       for (const clip of track.clips) {
-        note(clip.start);
-        note(clipEnd(clip));
+        for (const time of [clip.start, clipEnd(clip)]) if (!joined.has(time)) note(time);
         if (isChanging(clip)) for (const time of stillEnds(clip, frame)) note(time);
         const nest = piece.nests?.[clip.media];
         if (!nest || paceOf(clip).kind === 'frozen' || clip.start >= to || clipEnd(clip) <= from) continue;
@@ -158,7 +161,11 @@ function picturesOf(runs: readonly Run[]): NeededPicture[] {
 export function planSegments(piece: Piece, length: Flicks): Segment[] {
   const frame = frameLength(piece.format.rate);
   const points = editPoints(piece, length);
-  const changing = timelines(piece).some(([, timeline]) => seenTracks(timeline).some((track) => track.clips.some(isChanging)));
+  const changing = timelines(piece).some(([, timeline]) =>
+    seenTracks(timeline).some((track) =>
+      track.clips.some((clip) => isChanging(clip) || clip.transition !== undefined || clip.ending !== undefined),
+    ),
+  );
   const segments: Segment[] = [];
   points.slice(0, -1).forEach((from, i) => {
     const to = points[i + 1] as Flicks;

@@ -1,6 +1,7 @@
 import {
   clipAt,
   isStill,
+  meetingAt,
   keyTime,
   materialAt,
   pieceLength,
@@ -15,6 +16,7 @@ import { frameLength, type Flicks } from '../time';
 import { placeOf } from './framing';
 import { faded, uncovered, type Layer, type PictureRef } from './layers';
 import { covers, isPlain, placePicture } from './placement';
+import { between } from './transitions';
 
 /** What is seen at one time: plain data, the same for preview and export. Black where nothing is drawn. */
 export interface FrameDescription {
@@ -61,10 +63,18 @@ function clipLayers(piece: Piece, clip: Clip, media: MediaFacts, time: Flicks, w
 
 function timelineLayers(piece: Piece, timeline: Timeline, time: Flicks, way: string, still: boolean): Layer[] {
   const layers: Layer[] = [];
+  const frame = frameLength(piece.format.rate);
   for (const track of seenTracks(timeline)) {
-    const clip = clipAt(track, time);
-    const media = clip && piece.media[clip.media];
-    if (clip && media) layers.push(...clipLayers(piece, clip, media, time, way, still));
+    const of = (clip: Clip | null) => {
+      const media = clip && piece.media[clip.media];
+      return clip && media ? clipLayers(piece, clip, media, time, way, still) : [];
+    };
+    const meeting = meetingAt(track, time, frame);
+    if (!meeting) layers.push(...of(clipAt(track, time)));
+    else {
+      const { transition, before, after, from, to } = meeting;
+      layers.push(...between(transition, (time + frame / 2 - from) / (to - from), of(before), of(after), piece.format));
+    }
   }
   return layers;
 }

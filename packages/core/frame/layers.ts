@@ -1,3 +1,4 @@
+import type { Direction } from '../properties';
 import type { Flicks } from '../time';
 import { covers, type Placed, type Rect } from './placement';
 
@@ -21,12 +22,17 @@ export type Layer =
   /** The picture blurred and darkened, covering the frame: what stands behind one that does not fill it. */
   | { kind: 'backdrop'; picture: PictureRef; rect: Rect }
   /** A colour that covers the frame, or goes over into another one from top to bottom: `#rrggbb`. */
-  | { kind: 'fill'; colour: string; to?: string }
+  | { kind: 'fill'; colour: string; to?: string; opacity?: number }
   /**
    * Several layers as one, on nothing: what a nest shows, or a picture with what stands behind it, where it is not wholly there. Placed, the
-   * frame that they are drawn in is laid there.
+   * frame that they are drawn in is laid there; masked, only a part of it is seen; `soft` (0 to 1): out of focus.
    */
-  | { kind: 'group'; layers: Layer[]; opacity: number; placed?: Placed };
+  | { kind: 'group'; layers: Layer[]; opacity: number; placed?: Placed; mask?: Mask; soft?: number };
+
+/** What is seen of a frame: up to an edge that goes across it, or a circle around its middle. `at`: how far along, 0 (nothing) to 1 (all). */
+export type Mask =
+  | { kind: 'linear'; direction: Direction; at: number; soft: number; /** False: what lies beyond the edge instead. */ inside: boolean }
+  | { kind: 'radial'; at: number; soft: number; inside: boolean };
 
 /** The layers that take a picture, within groups too, lowest first. */
 export function pictureLayers(layers: readonly Layer[]): Extract<Layer, { picture: PictureRef }>[] {
@@ -35,9 +41,11 @@ export function pictureLayers(layers: readonly Layer[]): Extract<Layer, { pictur
 
 /** Whether a layer leaves nothing of what is under it. */
 export function hides(layer: Layer, frame: { width: number; height: number }): boolean {
-  if (layer.kind === 'fill') return true;
+  if (layer.kind === 'fill') return (layer.opacity ?? 1) === 1;
   if (layer.kind === 'group')
-    return layer.opacity === 1 && (!layer.placed || covers(layer.placed, frame)) && layer.layers.some((one) => hides(one, frame));
+    return (
+      layer.opacity === 1 && !layer.mask && (!layer.placed || covers(layer.placed, frame)) && layer.layers.some((one) => hides(one, frame))
+    );
   return !layer.picture.alpha && (layer.kind === 'backdrop' || (layer.opacity === 1 && covers(layer, frame)));
 }
 
@@ -53,6 +61,6 @@ export function faded(all: Layer[], opacity: number, frame: { width: number; hei
   const layers = uncovered(all, frame);
   if (opacity <= 0 || layers.length === 0) return [];
   const [only] = layers;
-  if (layers.length === 1 && only && 'opacity' in only) return [{ ...only, opacity: only.opacity * opacity }];
+  if (layers.length === 1 && only && only.kind !== 'backdrop') return [{ ...only, opacity: (only.opacity ?? 1) * opacity }];
   return [{ kind: 'group', layers, opacity }];
 }

@@ -44,10 +44,10 @@ export const Clip = z.object({
 });
 export type Clip = z.infer<typeof Clip>;
 
-/** What a clip loses with an end that is cut off: the fade that was there. */
+/** What a clip loses with an end that is cut off: the fade and the transition that were there. */
 export const NO_FADE = {
-  head: { fadeIn: undefined, fadeInCurve: undefined },
-  tail: { fadeOut: undefined, fadeOutCurve: undefined },
+  head: { fadeIn: undefined, fadeInCurve: undefined, transition: undefined },
+  tail: { fadeOut: undefined, fadeOutCurve: undefined, ending: undefined },
 } as const satisfies Record<string, Partial<Clip>>;
 
 /** The end of a clip on the timeline (exclusive), in flicks. */

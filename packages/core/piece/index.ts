@@ -9,5 +9,6 @@ export * from './piece';
 export * from './lookups';
 export * from './links';
 export * from './seams';
+export * from './meetings';
 export * from './nests';
 export * from './invariants';

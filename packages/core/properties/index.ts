@@ -16,6 +16,7 @@ import { pan } from './pan';
 import { x, y } from './place';
 import type { Property } from './property';
 import { scale } from './scale';
+import { ending, transition } from './transition';
 import { turn } from './turn';
 import { under } from './under';
 
@@ -31,6 +32,7 @@ export { LEVEL_MAX, LEVEL_MIN, sayLevel, withinLevels } from './level';
 export * as points from './points';
 export { typedNumber, typedSeconds } from './property';
 export { Pan, sayPan } from './pan';
+export { Direction, Transition, TransitionKind, TRANSITION_MAX, TRANSITION_NAMES } from './transition';
 export { Under, UNDER, UNDER_FIGURES } from './under';
 
 /** Every property of a clip, by the name of its field. A new one is one file and one line here. */
@@ -51,6 +53,8 @@ export const PROPERTIES = {
   focusX,
   focusY,
   opacity,
+  transition,
+  ending,
   level,
   pan,
   fadeIn,

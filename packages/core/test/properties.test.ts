@@ -9,7 +9,7 @@ import { F, id, main, three } from './three';
 
 const keyed = (...keys: [number, number, Ease?][]): Curve => ({ keys: keys.map(([at, value, ease = 'even']) => ({ at, value, ease })) });
 const set = (piece: Piece, clips: string[], values: Record<string, unknown>) => does(piece, 'set', { clips, values });
-const opacities = (layers: readonly Layer[]): number[] => layers.map((layer) => ('opacity' in layer ? layer.opacity : 1));
+const opacities = (layers: readonly Layer[]): number[] => layers.map((layer) => ('opacity' in layer ? (layer.opacity ?? 1) : 1));
 
 describe('the properties of clips', () => {
   it('are set on several at once, taken back by what is plain, and said as people say them', () => {

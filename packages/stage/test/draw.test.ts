@@ -22,6 +22,8 @@ function recorder(log: string[], name: string): DrawContext<string> {
     setTransform: (...m) => {
       if (m.join(' ') !== '1 0 0 1 0 0') log.push(`${name} transform ${m.map((n) => Math.round(n * 100) / 100).join(' ')}`);
     },
+    globalCompositeOperation: 'source-over',
+    createRadialGradient: () => ({ addColorStop: (at, colour) => log.push(`${name} stop ${at} ${colour}`) }),
     createLinearGradient: () => ({ addColorStop: (at, colour) => log.push(`${name} stop ${at} ${colour}`) }),
   };
 }

@@ -2,11 +2,12 @@ import { CoverPanel } from './CoverPanel';
 import { FramingPanel } from '../framing/FramingPanel';
 import { NarratePanel } from '../narration/NarratePanel';
 import { LoudnessPanel } from './LoudnessPanel';
+import { TransitionPanel } from '../seam/TransitionPanel';
 import { PausesPanel } from './PausesPanel';
 import { UnderPanel } from './UnderPanel';
 import { usePanel } from '../open/panels';
 
-const DOCKED: readonly string[] = ['cover', 'framing', 'loudness', 'narrate', 'pauses', 'under'];
+const DOCKED: readonly string[] = ['cover', 'framing', 'loudness', 'narrate', 'pauses', 'transition', 'under'];
 
 /** Whether a panel is open that stands beside the timeline and not over it. */
 export const useDocked = () => usePanel((s) => s.panel !== null && DOCKED.includes(s.panel.name));
@@ -20,6 +21,7 @@ export function Docked() {
       <LoudnessPanel />
       <NarratePanel />
       <PausesPanel />
+      <TransitionPanel />
       <UnderPanel />
     </>
   );

@@ -1,12 +1,13 @@
 import { BLEND_MAX } from '@flimzy/core/piece';
-import { FADE_MAX } from '@flimzy/core/properties';
+import { FADE_MAX, TRANSITION_MAX } from '@flimzy/core/properties';
 import { fromSeconds } from '@flimzy/core/time';
 import { z } from 'zod';
 import { kept } from './kept';
 
-/** How long what is made by one touch is, in flicks: a fade, and a crossfade. */
+/** How long what is made by one touch is, in flicks: a fade, a crossfade, a transition. */
 const Lengths = z.object({
   fade: z.number().int().positive().max(FADE_MAX).default(fromSeconds(1)),
+  transition: z.number().int().positive().max(TRANSITION_MAX).default(fromSeconds(0.6)),
   cross: z.number().int().positive().max(BLEND_MAX).default(fromSeconds(0.5)),
 });
 

@@ -11,6 +11,8 @@ export type Panel =
   | { name: 'pauses' }
   | { name: 'cover' }
   | { name: 'framing' }
+  /** Of the join before a clip; with `end`, of its end. */
+  | { name: 'transition'; clip: string; end: boolean }
   | { name: 'narrate' }
   | { name: 'loudness' }
   | { name: 'under'; track: string | null }

@@ -3,7 +3,7 @@ import type { Flicks } from '@flimzy/core/time';
 import { useEffect, useRef } from 'react';
 import { useEditor } from '../open/editor';
 
-/** One exact frame of a piece, drawn apart from the preview. A later time overtakes an earlier one; the old frame stays until then. */
+/** One exact frame of a piece, with a label unless what it stands in has one, drawn apart from the preview. A later time overtakes an earlier one; the old frame stays until then. */
 export function Still({
   piece,
   time,
@@ -39,8 +39,7 @@ export function Still({
   return (
     <canvas
       ref={canvas}
-      role="img"
-      aria-label={label}
+      {...(label === '' ? { 'aria-hidden': true } : { role: 'img', 'aria-label': label })}
       data-testid={testID}
       style={{ width, height, display: 'block', borderRadius: 10, background: '#000' }}
     />

@@ -121,6 +121,14 @@ function Open({ piece, seam }: { piece: Piece; seam: Seam }) {
           onPress={loop.toggle}
           testID="seam-loop"
         />
+        <Button
+          label="Transition"
+          onPress={() => {
+            close();
+            openPanel({ name: 'transition', clip: seam.after.id, end: false });
+          }}
+          testID="seam-transition"
+        />
         <IconButton
           label="The next seam"
           icon={ChevronRight}

@@ -4,6 +4,7 @@ import { memo } from 'react';
 import { touchClip } from '../open/editor';
 import { ClipFace, type ClipFaceProps } from './ClipFace';
 import { KeyMarks } from './KeyMarks';
+import { MeetingMarks } from './MeetingMarks';
 import { standing } from './scale';
 import { SoundShape } from './SoundShape';
 
@@ -99,6 +100,7 @@ export const ClipBlock = memo(function ClipBlock({ left, by, ends, faded, ...sho
       }}
     >
       <ClipFace {...shown} />
+      {kind === 'picture' && (clip.transition || clip.ending) ? <MeetingMarks clip={clip} zoom={zoom} width={width} /> : null}
       {kind === 'picture' ? <KeyMarks clip={clip} zoom={zoom} held={ends === 'out'} /> : null}
       {kind === 'sound' && ends === 'out' ? <SoundShape clip={clip} zoom={zoom} width={width} /> : null}
       {ends === 'out' || (ends === 'in' && height >= ROOM_WITHIN) ? (

@@ -12,14 +12,26 @@ import {
   type Clip,
   type Piece,
 } from '@flimzy/core/piece';
-import { FADE_MAX, points, sayFade, sayLevel, valueAt, valueOf, withinLevels, type PropertyValues } from '@flimzy/core/properties';
+import {
+  FADE_MAX,
+  points,
+  sayFade,
+  sayLevel,
+  TRANSITION_MAX,
+  TRANSITION_NAMES,
+  valueAt,
+  valueOf,
+  withinLevels,
+  type PropertyValues,
+} from '@flimzy/core/properties';
 import { FLICKS_PER_SECOND, formatTimecode, frameLength, toGrid } from '@flimzy/core/time';
 import { edit, moveTo, useEditor } from '../open/editor';
 import { keysMoved } from '../open/framing';
+import { openPanel } from '../open/panels';
 import { attempt, refused, type Hold, type Trial } from './trial';
 
 /** What can be pulled on the shape of a clip's sound. */
-const HANDLES = ['blend', 'fade-in', 'fade-out', 'point', 'line', 'key'] as const;
+const HANDLES = ['blend', 'fade-in', 'fade-out', 'point', 'line', 'key', 'meet', 'meet-end'] as const;
 export type ShapeHandle = (typeof HANDLES)[number];
 export const isShape = (handle: string | null): handle is ShapeHandle => HANDLES.some((one) => one === handle);
 
@@ -91,7 +103,25 @@ export function pullShape(piece: Piece, clip: Clip, handle: ShapeHandle, n: numb
   if (handle === 'blend') return pullBlend(piece, clip, hold);
   if (handle === 'point') return pullPoint(piece, clip, n, hold, width);
   if (handle === 'key') return pullKey(piece, clip, n, hold);
+  if (handle === 'meet' || handle === 'meet-end') return pullMeeting(piece, clip, handle === 'meet-end', hold);
   return handle === 'line' ? pullLine(clip, time, hold, width) : pullFade(clip, handle, hold);
+}
+
+/** A transition made longer or shorter: at a join both its ends go apart, at the end of a clip it reaches further into it. */
+function pullMeeting(piece: Piece, clip: Clip, end: boolean, { by }: Hold): Trial {
+  const field = end ? 'ending' : 'transition';
+  const now = valueOf(clip, field);
+  if (now === 'none') return refused('That transition is gone.', [clip.id], 'trim');
+  const joined = !end && seamAt(piece, clip.id) !== null;
+  const frame = frameLength(piece.format.rate);
+  const wish = now.length + (end ? -by : joined ? -2 * by : by);
+  const length = Math.max(2 * frame, Math.min(TRANSITION_MAX, toGrid(wish, piece.format.rate)));
+  return setting(
+    clip,
+    { [field]: { ...now, length } },
+    `${TRANSITION_NAMES[now.kind]} ${sayFade(length)}`,
+    'no clip moves; touch it for more',
+  );
 }
 
 /** The keys of a picture's framing at one moment, pulled along the clip together. */
@@ -114,5 +144,6 @@ export function touchShape(clip: Clip, handle: ShapeHandle, n: number, time: num
   const envelope = valueOf(clip, 'envelope');
   if (handle === 'point') edit('set', { clips: [clip.id], values: { envelope: points.withoutPoint(envelope, n) } });
   if (handle === 'key') moveTo(timeOfKey(clip, n));
+  if (handle === 'meet' || handle === 'meet-end') openPanel({ name: 'transition', clip: clip.id, end: handle === 'meet-end' });
   if (handle === 'line') edit('set', { clips: [clip.id], values: { envelope: points.withPoint(envelope, keyTime(clip, time)) } });
 }

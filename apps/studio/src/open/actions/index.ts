@@ -10,6 +10,7 @@ import { SELECTING } from './select';
 import { SOUND } from './sound';
 import { STRETCH } from './stretch';
 import { FURTHER } from './tracks';
+import { TRANSITION_ACTIONS } from './transitions';
 import { VIEW } from './view';
 
 export { GROUPS, type Action, type Situation } from './action';
@@ -22,6 +23,7 @@ export const ACTIONS: readonly Action[] = [
   MOVING,
   PICTURE,
   FRAMING_ACTIONS,
+  TRANSITION_ACTIONS,
   SOUND,
   ENVELOPE,
   MIXING,
