@@ -24,6 +24,7 @@ export const nest = defineEdit({
     const end = Math.max(...all.map(({ clip }) => clipEnd(clip)));
     const home = homeFor(plan, draft, lanes, standing, newId);
     const edges = edgesOf(home, all, start, end);
+    const met = metOutside(home, all, start);
     const frame = frameLength(plan.piece.format.rate);
     const earlier = Math.ceil(Math.max(0, edges.lead ?? 0) / frame) * frame; // room before the first picture, for its sound
 
@@ -40,7 +41,7 @@ export const nest = defineEdit({
       ...(lane.track.under ? { under: lane.track.under } : {}),
       clips: all
         .filter((one) => one.lane === lane)
-        .map(({ clip }) => ({ ...clip, start: clip.start - start + earlier }))
+        .map(({ clip }) => ({ ...(clip === met ? without(clip) : clip), start: clip.start - start + earlier }))
         .sort((a, b) => a.start - b.start),
     }));
     if (tracks[0]?.kind !== 'picture') tracks.unshift({ id: newId(), kind: 'picture', name: 'Picture', muted: false, clips: [] });
@@ -62,6 +63,7 @@ export const nest = defineEdit({
       level: 0,
       ...apartFrom(home.track),
       ...edges,
+      ...(met ? { transition: met.transition } : {}),
     });
   },
 });
@@ -124,6 +126,18 @@ function homeFor(plan: Plan, draft: Piece, lanes: readonly Lane[], standing: (la
   const [lowest] = same as [Lane];
   const { inside } = lowest;
   return trackStanding(plan, draft, inside, kind, { seen, heard, level: 0, pan: 0 }, newId, plan.lanesOf(inside).indexOf(lowest) + 1);
+}
+
+/** A clip that comes in by a plain cut. */
+function without({ transition: _, ...plain }: Clip): Clip {
+  return plain;
+}
+
+/** The clip of the nest's own track that comes in over one that stays outside: the nest itself then comes in so. */
+function metOutside(home: Lane, all: readonly Found[], start: Flicks): Clip | undefined {
+  const own = all.find(({ lane, clip }) => lane === home && clip.start === start)?.clip;
+  const joined = home.clips.some((clip) => clipEnd(clip) === start && !all.some((one) => one.clip.id === clip.id));
+  return own?.transition !== undefined && joined ? own : undefined;
 }
 
 /** The sound edges of the nest: those with which the clips on its own track begin and end. */

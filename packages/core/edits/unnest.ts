@@ -20,11 +20,14 @@ import {
   type Nest,
   type Track,
 } from '../piece';
-import { heldAt, propertyOf } from '../properties';
+import { heldAt, PROPERTY_NAMES, propertyOf, SELDOM } from '../properties';
 import { toSampleGrid } from '../time';
 import { clipName, defineEdit, EditRefused } from './edit';
 import { apartFrom, standingOf, trackStanding, type Standing } from './nest';
 import type { Found, Lane, Plan } from './plan';
+
+/** What a nest's clip may do to its picture as a whole, which its inner clips could not do each for itself. */
+const OF_PICTURE = PROPERTY_NAMES.filter((name) => propertyOf(name).side === 'picture' && SELDOM.includes(name));
 
 /**
  * Puts what a nest shows back in its place, as far as its clip shows it: on its track and those right above, or new ones where
@@ -43,6 +46,11 @@ export const unnest = defineEdit({
       (underOf(clip, lane.track) && 'under');
     if (own)
       throw new EditRefused(`“${clip.name}” has a sound setting of its own (${propertyOf(own).label.toLowerCase()}). Take that off first.`);
+    const seen = OF_PICTURE.find((name) => clip[name] !== undefined);
+    if (seen)
+      throw new EditRefused(
+        `“${clip.name}” has a picture setting of its own (${propertyOf(seen).label.toLowerCase()}). Take that off first.`,
+      );
     const standing = standingOf(plan, lane.inside);
     plan.remove(id);
     const groups = new Map<string, string>();

@@ -1,5 +1,6 @@
 import {
   clipAt,
+  clipEnd,
   isStill,
   meetingAt,
   keyTime,
@@ -36,7 +37,12 @@ function clipLayers(piece: Piece, clip: Clip, media: MediaFacts, time: Flicks, w
   if (media.kind === 'nest') {
     const inner = piece.nests?.[media.id];
     if (!inner) return [];
-    const layers = timelineLayers(piece, inner, moment, name, stands);
+    // Beside its own ends, in a transition, a nest without more inside stands still: its frames there are pictures of their own.
+    const last = Math.max(0, pieceLength(inner) - frameLength(piece.format.rate));
+    const held = (time < clip.start && moment < 0) || (time >= clipEnd(clip) && moment > last);
+    const layers = held
+      ? timelineLayers(piece, inner, moment < 0 ? 0 : last, `${name}~`, true)
+      : timelineLayers(piece, inner, moment, name, stands);
     const placed = placeOf(clip, piece.format, piece.format, keyed);
     if (isPlain(placed) && covers(placed, piece.format)) return faded(layers, opacity, piece.format);
     const group: Layer = { kind: 'group', layers: uncovered(layers, piece.format), opacity: 1, placed };

@@ -88,6 +88,14 @@ describe('transitions', () => {
     ]);
   });
 
+  it('go along when clips are nested: the nest comes in as the first of them did', () => {
+    const piece = set(set(three(), 1, { transition: into('dissolve', 10) }), 2, { transition: into('push', 10) });
+    const nested = does(piece, 'nest', { clips: [clips(piece)[1]!.id, clips(piece)[2]!.id], name: 'Both' });
+    expect(clips(nested)[1]!.transition).toEqual(into('dissolve', 10));
+    for (const frame of [34, 36, 44, 60, 76, 84]) expect(media(at(nested, frame))).toEqual(media(at(piece, frame)));
+    expect(() => does(nested, 'unnest', { clip: clips(nested)[1]!.id })).toThrow(/picture setting of its own \(comes in by\)/);
+  });
+
   it('stay with the ends that they are of when a clip is cut', () => {
     const piece = set(set(three(), 1, { transition: into('dissolve', 10) }), 2, { ending: into('dip', 8) });
     const cut = does(piece, 'split', { clips: [clips(piece)[1]!.id, clips(piece)[2]!.id], at: 60 * F });
