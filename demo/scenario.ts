@@ -1,7 +1,8 @@
 import type { EditParams, TogetherStep } from '@flimzy/core/edits';
-import { SHAPES, type Piece, type PieceFormat, type ShapeId } from '@flimzy/core/piece';
-import { UNDER } from '@flimzy/core/properties';
-import { frameStart, type Rate } from '@flimzy/core/time';
+import { inCorner, inRegion, panZoom } from '@flimzy/core/frame';
+import { keyTime, SHAPES, type Clip, type Piece, type PieceFormat, type ShapeId } from '@flimzy/core/piece';
+import { Transition, UNDER, type PropertyValues } from '@flimzy/core/properties';
+import { frameLength, frameStart, type Rate } from '@flimzy/core/time';
 
 /** The kite workshop: what is on its shelf. Ids are fixed, so that loading twice makes nothing twice. */
 export const MEDIA = [
@@ -90,7 +91,14 @@ export const PIECES: readonly DemoPiece[] = [
       { media: 'demo-finished-kite', from: 0, frames: 60 },
       { media: 'demo-fair-wind', track: 'sound-1', at: 0, from: 0, frames: 435, level: -9 },
     ],
-    then: [() => MUSIC_UNDER, () => louder(8.5)],
+    then: [
+      () => MUSIC_UNDER,
+      () => louder(8.5),
+      (piece) => ({
+        name: 'set',
+        params: { clips: [nth(piece, 4)], values: panZoom(clipOf(piece, 4), 'towards', frameLength(piece.format.rate)) },
+      }),
+    ],
   },
   {
     id: 'demo-kite-in-layers',
@@ -114,6 +122,36 @@ export const PIECES: readonly DemoPiece[] = [
       (piece) => over(piece, 'demo-hilltop', 100, 10, 44),
       (piece) => over(piece, 'demo-spars', 180, 20, 40),
       (piece) => over(piece, 'demo-paper-cut', 270, 60, 36),
+      // Pushed in on her while she speaks; the spars below her, the paper in a corner; the wind turns the page; out into black.
+      (piece) => ({ name: 'set', params: { clips: [nth(piece, 2)], values: pushIn(piece, 2, 60, 84) } }),
+      (piece) => ({
+        name: 'set',
+        params: {
+          clips: [overAt(piece, 1)],
+          values: { ...inRegion(sizeOf(piece, 'demo-spars'), piece.format, 'lower third'), backdrop: 'black' },
+        },
+      }),
+      (piece) => ({
+        name: 'set',
+        params: {
+          clips: [overAt(piece, 2)],
+          values: { ...inCorner(sizeOf(piece, 'demo-paper-cut'), piece.format, 'upper right'), backdrop: 'black' },
+        },
+      }),
+      (piece) => ({
+        name: 'set',
+        params: {
+          clips: [nth(piece, 4)],
+          values: { transition: Transition.parse({ kind: 'push', direction: 'up', length: frameStart(16, piece.format.rate) }) },
+        },
+      }),
+      (piece) => ({
+        name: 'set',
+        params: {
+          clips: [nth(piece, 4)],
+          values: { ending: Transition.parse({ kind: 'dissolve', length: frameStart(20, piece.format.rate) }) },
+        },
+      }),
       (piece) => ({ name: 'nest', params: { clips: [nth(piece, 0), nth(piece, 1)], name: 'Opening' } }),
       (piece) => ({
         name: 'mark',
@@ -127,6 +165,30 @@ export const PIECES: readonly DemoPiece[] = [
 /** The n-th clip of the main track. */
 function nth(piece: Piece, n: number): string {
   return piece.tracks[0]?.clips[n]?.id ?? '';
+}
+
+function clipOf(piece: Piece, n: number): Clip {
+  const clip = piece.tracks[0]?.clips[n];
+  if (!clip) throw new Error(`${piece.name} has no clip ${n}`);
+  return clip;
+}
+
+/** The n-th clip that lies over the others. */
+const overAt = (piece: Piece, n: number): string => piece.tracks.find((track) => track.name === 'Over')?.clips[n]?.id ?? '';
+
+const sizeOf = (piece: Piece, media: DemoMediaId) => piece.media[media] ?? { width: 16, height: 9 };
+
+/** Larger and higher up from one frame of a clip of the main track to another. */
+function pushIn(piece: Piece, n: number, from: number, to: number): PropertyValues {
+  const clip = clipOf(piece, n);
+  const at = (frame: number) => keyTime(clip, clip.start + frameStart(frame, piece.format.rate));
+  const over = (first: number, second: number) => ({
+    keys: [
+      { at: at(from), value: first, ease: 'slowBoth' as const },
+      { at: at(to), value: second, ease: 'slowBoth' as const },
+    ],
+  });
+  return { scale: over(1, 1.3), focusY: over(0.5, 0.3) };
 }
 
 /** Lays a stretch of an item, picture only, over what is there; times in frames. */

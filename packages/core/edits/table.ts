@@ -20,6 +20,7 @@ import { set } from './set';
 import { setSound } from './setSound';
 import { orderShelf, replaceMedia, setRanges, shelve, unshelve } from './shelf';
 import { soundEdge } from './soundEdge';
+import { shape } from './shape';
 import { split } from './split';
 import { addTrack, orderTrack, removeTracks, setTrack } from './tracks';
 import { trim } from './trim';
@@ -62,6 +63,7 @@ export const EDITS = {
   setRanges,
   setSound,
   setTrack,
+  shape,
   shelve,
   slide,
   slip,

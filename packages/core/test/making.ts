@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { applyEdit, copyClips, EDITS, EditRefused, type EditName, type EditParams } from '../edits';
-import { findClip, newPiece, timelines, type MediaFacts, type Piece } from '../piece';
+import { findClip, newPiece, SHAPES, timelines, type MediaFacts, type Piece } from '../piece';
 import { frameLength, fromSeconds, RATES, type Rate } from '../time';
 
 /** Media for tests: a video, a silent one, a photo and a sound, with lengths on no grid at all. */
@@ -196,6 +196,7 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
               : { muted: flag, hidden: !flag },
     },
     shelve: { media: [media] },
+    shape: SHAPES[a % SHAPES.length],
     slide: { clip, also: some.slice(1), by: ((c % 30) - 15) * frame },
     slip: { clips: some, by: ((c % 30) - 15) * frame },
     soundEdge: { clip, edge: flag ? 'head' : 'tail', to: start + ((c % 40) - 20) * frame },

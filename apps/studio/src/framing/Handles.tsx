@@ -2,7 +2,7 @@ import { cornersOf, gripsOf, isOn, placeOf, type Placed, type Side } from '@flim
 import { clipEnd, type Clip, type Piece } from '@flimzy/core/piece';
 import { keyMoments } from '@flimzy/core/properties';
 import { useEffect, useRef, useState } from 'react';
-import Svg, { Line, Polygon } from 'react-native-svg';
+import Svg, { G, Line, Polygon, Rect } from 'react-native-svg';
 import { currentPiece, pause, select, stopTrying, useEditor, usePiece } from '../open/editor';
 import { momentOf, picturesOf, setFigures, sizeOf, tryFigures } from '../open/framing';
 import { openPanel, usePanel } from '../open/panels';
@@ -30,6 +30,7 @@ export function Handles({ width, height }: HandlesProps) {
   const open = usePanel((s) => s.panel?.name === 'framing');
   const piece = usePiece();
   const selected = useEditor((s) => s.selected);
+  const guides = useEditor((s) => s.guides);
   const playhead = useEditor((s) => s.playhead);
   const [host, setHost] = useState<HTMLDivElement | null>(null);
   const [caught, setCaught] = useState<{ x: number | null; y: number | null }>({ x: null, y: null });
@@ -58,6 +59,7 @@ export function Handles({ width, height }: HandlesProps) {
           <Ghosts clip={framed.clip} piece={piece} source={sizeOf(piece, framed.media)} now={momentOf(framed.clip, playhead)} per={per} />
         ) : null}
         {place ? <Outline placed={place} per={per} /> : null}
+        {guides ? <Guides width={width} height={height} /> : null}
         {caught.x !== null ? (
           <Line x1={caught.x / per} x2={caught.x / per} y1={0} y2={height} stroke="var(--c-signal)" strokeWidth={1.5} />
         ) : null}
@@ -74,6 +76,35 @@ export function Handles({ width, height }: HandlesProps) {
           ))
         : null}
     </div>
+  );
+}
+
+/** How far from the edges words are safe on any screen, as a share of the frame. */
+const SAFE = 0.1;
+
+/** Thirds, the middle, and where words are safe. */
+function Guides({ width, height }: HandlesProps) {
+  const line = { stroke: '#fff', strokeOpacity: 0.55, strokeWidth: 1 };
+  return (
+    <>
+      {[1 / 3, 2 / 3].map((share) => (
+        <G key={share}>
+          <Line x1={share * width} x2={share * width} y1={0} y2={height} {...line} />
+          <Line y1={share * height} y2={share * height} x1={0} x2={width} {...line} />
+        </G>
+      ))}
+      <Line x1={width / 2 - 10} x2={width / 2 + 10} y1={height / 2} y2={height / 2} {...line} strokeOpacity={0.9} />
+      <Line x1={width / 2} x2={width / 2} y1={height / 2 - 10} y2={height / 2 + 10} {...line} strokeOpacity={0.9} />
+      <Rect
+        x={SAFE * width}
+        y={SAFE * height}
+        width={(1 - 2 * SAFE) * width}
+        height={(1 - 2 * SAFE) * height}
+        fill="none"
+        {...line}
+        strokeDasharray="6 4"
+      />
+    </>
   );
 }
 

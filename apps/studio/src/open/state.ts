@@ -37,6 +37,8 @@ interface EditorState {
   drop: 'insert' | 'over';
   playhead: Flicks;
   playing: boolean;
+  /** Lines to place things by lie over the picture. */
+  guides: boolean;
   /** The faders of the tracks are shown. */
   mixing: boolean;
   zoom: number;
@@ -69,6 +71,7 @@ export const useEditor = create<EditorState>(() => ({
   drop: 'insert',
   playhead: 0,
   playing: false,
+  guides: false,
   mixing: false,
   zoom: 48,
   engine: null,

@@ -41,7 +41,7 @@ export function Preview({ over }: { over?: (size: { width: number; height: numbe
     const node: unknown = borrowed ?? host.current;
     if (!engine || !(node instanceof HTMLElement) || width <= 0) return;
     const { element } = engine;
-    Object.assign(element.style, { width: '100%', height: '100%', display: 'block' });
+    Object.assign(element.style, { width: '100%', height: '100%', display: 'block', objectFit: 'contain' });
     element.setAttribute('role', 'img');
     element.setAttribute('aria-label', 'The picture at the playhead');
     element.dataset.testid = 'picture';

@@ -1,6 +1,6 @@
 import { clipEnd, pieceLength } from '@flimzy/core/piece';
-import { nominalRate } from '@flimzy/core/time';
-import { currentPiece, moveTo, redo, step, togglePlay, undo } from '../editor';
+import { fromSeconds, nominalRate } from '@flimzy/core/time';
+import { currentPiece, moveTo, play, redo, step, togglePlay, undo, useEditor } from '../editor';
 import { openPanel } from '../panels';
 import { situation } from '../situation';
 import type { Action } from './action';
@@ -18,6 +18,17 @@ function toEdge(by: 1 | -1): void {
 /** Playing, stepping, going. */
 export const GOING: readonly Action[] = [
   { id: 'play', group: 'Go', words: 'Play or pause', caption: 'Play', key: ' ', run: togglePlay },
+  {
+    id: 'play-before',
+    group: 'Go',
+    words: 'Play from two seconds before the playhead',
+    caption: 'From before',
+    key: 'shift+ ',
+    run: () => {
+      moveTo(Math.max(0, useEditor.getState().playhead - fromSeconds(2)));
+      void play();
+    },
+  },
   { id: 'frame-on', group: 'Go', words: 'One frame on', caption: '+1', key: 'ArrowDown', also: ['ArrowRight'], run: () => step(1) },
   { id: 'frame-back', group: 'Go', words: 'One frame back', caption: '−1', key: 'ArrowUp', also: ['ArrowLeft'], run: () => step(-1) },
   { id: 'second-on', group: 'Go', words: 'One second on', caption: '+1 s', key: 'shift+ArrowDown', run: () => step(second()) },

@@ -1,5 +1,6 @@
-import type { Piece } from '@flimzy/core/piece';
+import { SHAPES, shapeOf, type Piece } from '@flimzy/core/piece';
 import Frame from 'lucide-react-native/icons/frame';
+import { say } from '../../look/Toast';
 import { edit } from '../editor';
 import { targets, type OnTrack } from '../situation';
 import { situation } from '../situation';
@@ -44,4 +45,15 @@ export const PICTURE: readonly Action[] = [
     when: (s) => s.selected.length > 0 && ofAnotherShape(s).some(({ clip }) => clip.fit === 'fit'),
     run: () => toggle((clip) => ({ backdrop: clip.backdrop === 'blur' ? 'black' : 'blur' })),
   },
+  ...SHAPES.map((shape): Action => ({
+    id: `shape-${shape.id}`,
+    group: 'Picture',
+    words: `Make the piece ${shape.name.toLowerCase()}, ${shape.ratio}: pictures keep their focus points in frame`,
+    caption: shape.name,
+    when: (s) => shapeOf(s.piece.format)?.id !== shape.id,
+    run: () => {
+      const { width, height } = shape;
+      if (edit('shape', { width, height })) say(`The piece is ${shape.name.toLowerCase()} now, ${width} × ${height}.`);
+    },
+  })),
 ];

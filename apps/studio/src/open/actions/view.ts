@@ -1,12 +1,40 @@
+import { fileName } from '@flimzy/core/deliver';
+import { lastShown } from '@flimzy/core/frame';
+import { formatTimecode } from '@flimzy/core/time';
+import Grid from 'lucide-react-native/icons/grid-3x3';
+import Maximize from 'lucide-react-native/icons/maximize';
 import Link2 from 'lucide-react-native/icons/link-2';
 import Sliders from 'lucide-react-native/icons/sliders-vertical';
 import Search from 'lucide-react-native/icons/search';
 import ZoomIn from 'lucide-react-native/icons/zoom-in';
 import ZoomOut from 'lucide-react-native/icons/zoom-out';
 import { say } from '../../look/Toast';
-import { setZoom, useEditor } from '../editor';
+import { currentPiece, setZoom, useEditor } from '../editor';
 import { openPanel } from '../panels';
 import type { Action } from './action';
+
+/** The picture alone, as large as the screen; it turns with the device. */
+function fullScreen(): void {
+  const element = useEditor.getState().engine?.element.parentElement;
+  if (!element?.requestFullscreen) return say('This browser shows nothing on the whole screen.');
+  element.requestFullscreen().catch(() => say('The browser did not let it.'));
+}
+
+/** Draws the frame at the playhead at the size of the piece, and hands it over as a file. */
+async function saveFrame(): Promise<void> {
+  const { engine, playhead } = useEditor.getState();
+  const piece = currentPiece();
+  const picture = piece && (await engine?.still(piece, lastShown(piece, playhead), piece.format.width));
+  if (!piece || !picture) return say('The frame could not be drawn.');
+  const canvas = new OffscreenCanvas(picture.width, picture.height);
+  canvas.getContext('2d')?.drawImage(picture, 0, 0);
+  picture.close();
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(await canvas.convertToBlob({ type: 'image/png' }));
+  link.download = fileName(`${piece.name} ${formatTimecode(playhead, piece.format.rate).replace(/[:.]/g, '-')}`, 'png');
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+}
 
 const zoomBy = (factor: number) => setZoom(useEditor.getState().zoom * factor);
 
@@ -30,6 +58,31 @@ export const VIEW: readonly Action[] = [
     icon: ZoomOut,
     key: '-',
     run: () => zoomBy(1 / 1.5),
+  },
+  {
+    id: 'guides',
+    group: 'View',
+    words: 'Guides over the picture: thirds, the middle, and where words are safe; or none',
+    caption: 'Guides',
+    icon: Grid,
+    key: 'shift+h',
+    run: () => useEditor.setState(({ guides }) => ({ guides: !guides })),
+  },
+  {
+    id: 'save-frame',
+    group: 'View',
+    words: 'Save the frame at the playhead as a picture (PNG)',
+    caption: 'Save frame',
+    run: () => void saveFrame(),
+  },
+  {
+    id: 'full-screen',
+    group: 'View',
+    words: 'The picture on the whole screen; Esc brings it back',
+    caption: 'Full screen',
+    icon: Maximize,
+    key: 'shift+f',
+    run: fullScreen,
   },
   {
     id: 'mix',
