@@ -171,7 +171,7 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
             }
           : flag
             ? {
-                envelope: { keys: [0, 1, 2].map((n) => ({ at: (b + n * (1 + c)) * 1_000_000, value: -n * 6, ease: 'even' })) },
+                envelope: { keys: [0, 1, 2].map((n) => ({ at: (b + n * (1 + c)) * 1_000_000, value: 0 - n * 6, ease: 'even' })) },
                 fadeOut: a * 1_000_000,
               }
             : {
