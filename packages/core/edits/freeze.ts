@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { allMaterial, clipEnd, flowsOn, materialAt, type Clip } from '../piece';
+import { allMaterial, clipEnd, flowsOn, materialAt, NO_FADE, type Clip } from '../piece';
 import { heldAt } from '../properties';
 import { frameLength } from '../time';
 import { clipName, clipNames, defineEdit, EditRefused } from './edit';
@@ -14,9 +14,10 @@ export const freeze = defineEdit({
     if (lane.track.kind !== 'picture') throw new EditRefused('Only a picture can be frozen.');
     if (plan.isStill(clip)) throw new EditRefused('This picture stands still already; pull its end to make it longer.');
     if (at < clip.start || at >= clipEnd(clip)) throw new EditRefused('Put the playhead inside the clip.');
-    const { link: _link, lead: _lead, trail: _trail, blend: _blend, silent: _silent, ...plain } = clip;
+    const { link: _link, lead: _lead, trail: _trail, blend: _blend, silent: _silent, covers: _covers, ...plain } = clip;
     const hold = materialAt(clip, at);
-    const still: Clip = { ...plain, ...heldAt(clip, hold), id: newId(), start: at, length, from: 0, hold };
+    const ends = { ...NO_FADE.head, ...NO_FADE.tail };
+    const still: Clip = { ...plain, ...ends, ...heldAt(clip, hold), id: newId(), start: at, length, from: 0, hold };
     plan.open(plan.reach([lane], tracks), at, length);
     plan.put(lane, still);
   },

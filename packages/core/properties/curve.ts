@@ -42,5 +42,5 @@ export function valueAt(curve: Curve, moment: Flicks): number {
 
 /** Whether a curve has keys: what it makes of two moments may differ. */
 export function changes(curve: unknown): boolean {
-  return typeof curve === 'object' && curve !== null;
+  return typeof curve === 'object' && curve !== null && 'keys' in curve && Array.isArray(curve.keys); // a list has a method of that name
 }

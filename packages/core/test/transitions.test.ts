@@ -96,6 +96,13 @@ describe('transitions', () => {
     expect(() => does(nested, 'unnest', { clip: clips(nested)[1]!.id })).toThrow(/picture setting of its own \(comes in by\)/);
   });
 
+  it('and what covers a word do not keep a frame from being frozen', () => {
+    const covers = [{ from: 40 * F, to: 45 * F, with: 'tone' as const, level: -20 }];
+    const piece = set(three(), 1, { transition: into('dissolve', 10), covers });
+    const frozen = does(piece, 'freeze', { clip: clips(piece)[1]!.id, at: 60 * F, length: 20 * F });
+    expect(clips(frozen)[2]).toMatchObject({ hold: 50 * F });
+  });
+
   it('stay with the ends that they are of when a clip is cut', () => {
     const piece = set(set(three(), 1, { transition: into('dissolve', 10) }), 2, { ending: into('dip', 8) });
     const cut = does(piece, 'split', { clips: [clips(piece)[1]!.id, clips(piece)[2]!.id], at: 60 * F });
