@@ -50,16 +50,20 @@ export const trim = defineEdit({
       byEnd.set(end, [...(byEnd.get(end) ?? []), one]);
     }
     // The latest first: by the time a ripple moves clips, they have been trimmed themselves.
-    const trimmed = new Set<string>();
+    const trimmed = new Map<string, ReadonlySet<string>>();
     for (const [, ids] of [...byEnd].sort(([a], [b]) => b - a)) trimTogether(plan, ids, trimmed, edge, by, rest, tracks);
   },
 });
 
-/** Trims clips that end at the same time, unless they have been already, and moves what follows them. */
+/**
+ * Trims clips that end at the same time, unless they have been already, and moves what follows them.
+ *
+ * @param trimmed the clips trimmed so far, each with those that were moved for it
+ */
 function trimTogether(
   plan: Plan,
   ids: readonly string[],
-  trimmed: Set<string>,
+  trimmed: Map<string, ReadonlySet<string>>,
   edge: 'head' | 'tail',
   by: Flicks,
   rest: 'stay' | 'follow',
@@ -84,7 +88,7 @@ function trimTogether(
   const following = rest === 'follow' ? plan.after(plan.reach(lanes, tracks), end).filter((other) => !held.has(other)) : [];
   if (rest === 'stay') for (const mate of mates.values()) needFree(mate, head, tail);
   for (const { clip: c } of mates.values()) {
-    trimmed.add(c.id);
+    trimmed.set(c.id, new Set());
     const cut = between(c, c.start + head, clipEnd(c) + tail);
     plan.set(c.id, rest === 'stay' ? cut : { ...cut, start: c.start });
   }
@@ -93,10 +97,11 @@ function trimTogether(
   const moving = plan.expand(following).map((one) => one.clip.id);
   const torn = edge === 'tail' ? [...others.values()].find((other) => moving.includes(other.clip.id)) : undefined;
   if (torn) throw new EditRefused(`“${torn.clip.name}” is linked with what is trimmed and would fall out of step. Unlink them first.`);
-  plan.shiftAlone(
-    [...new Set([...moving, ...along])].filter((one) => !held.has(one)),
-    edge === 'head' ? -head : tail,
-  );
+  // Trimmed along with another one that ends later, they have moved what follows that already.
+  const before = mates.size === 0 ? ids.map((id) => trimmed.get(id)) : [];
+  const moved = [...new Set([...moving, ...along])].filter((one) => !held.has(one) && !before.some((set) => set?.has(one)));
+  for (const id of mates.keys()) trimmed.set(id, new Set(moved));
+  plan.shiftAlone(moved, edge === 'head' ? -head : tail);
 }
 
 function needFree({ lane, clip }: Found, head: number, tail: number): void {

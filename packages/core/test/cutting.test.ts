@@ -21,6 +21,23 @@ describe('picture and sound', () => {
     expect(layout(does(linked, 'bringInStep', { clip: id(linked, 2) }), 2)[2]).toEqual([150, 30, 240]);
   });
 
+  it('what follows a picture and its linked sound moves once when both are pulled, also where the picture ends earlier', () => {
+    const whole = detached();
+    const start = main(whole)[1]!.start;
+    const piece = does(whole, 'split', { clips: [id(whole, 1)], at: start + F, linked: false });
+    const pull = {
+      clip: id(piece, 1, 2),
+      also: [id(piece, 1)],
+      edge: 'head' as const,
+      to: start - 5 * F,
+      rest: 'follow' as const,
+      tracks: 'all' as const,
+    };
+    const pulled = does(piece, 'trim', pull);
+    expect(main(pulled).map((clip, n) => (clip.start - main(piece)[n]!.start) / F)).toEqual([0, 0, 5, 5]);
+    expect(stepOffset(pulled, main(pulled)[2]!)).toBe(0);
+  });
+
   it('a split cuts linked sound along and links the second halves to each other', () => {
     const piece = does(detached(), 'split', { clips: [id(detached(), 1)], at: 100 * F });
     const [a, b] = [on(piece, 0)[2]!, on(piece, 2)[2]!];
