@@ -56,7 +56,10 @@ export const unnest = defineEdit({
     const groups = new Map<string, string>();
     const used = new Set<Lane>();
     let below = lane;
-    for (const { clips, kind, seen, heard, level, pan } of parts(plan, inner, found, standing(lane))) {
+    const all = parts(plan, inner, found, standing(lane));
+    const highest = all.findLast((part) => part.kind === 'picture');
+    for (const part of all) {
+      const { clips, kind, seen, heard, level, pan } = part;
       const fits = (l: Lane) =>
         !used.has(l) &&
         !l.track.locked &&
@@ -65,7 +68,7 @@ export const unnest = defineEdit({
         (heard === null || (standing(l).heard === heard && standing(l).level === level && standing(l).pan === pan)) &&
         clips.every((one) => plan.isFree(l, one.start, clipEnd(one)));
       const target =
-        placeFor(plan, lane, below, kind, fits, (l) => plan.isFree(l, clip.start, clipEnd(clip))) ??
+        placeFor(plan, lane, below, kind, fits, (l) => plan.isFree(l, clip.start, clipEnd(clip)), part === highest) ??
         trackStanding(
           plan,
           draft,
@@ -97,12 +100,14 @@ function placeFor(
   kind: Track['kind'],
   fits: (lane: Lane) => boolean,
   isEmpty: (lane: Lane) => boolean,
+  last: boolean,
 ): Lane | undefined {
   if ((kind === 'sound' || below === home) && fits(home)) return home;
   const lanes = plan.lanesOf(home.inside);
   if (kind === 'sound') return lanes.find(fits);
   for (const lane of lanes.slice(lanes.indexOf(below) + 1)) {
-    if (fits(lane)) return lane;
+    // Beside clips that lay over the nest only the highest may go: what comes after it would cover them.
+    if (fits(lane) && (last || isEmpty(lane))) return lane;
     if (lane.track.kind !== kind || !isEmpty(lane)) return undefined;
   }
   return undefined;
