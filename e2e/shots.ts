@@ -126,13 +126,6 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
   'pieces-phone': { at: '/' },
   'pieces-wide': { at: '/', wide: true },
   'vertical-phone': { at: FIRST, before: (page) => goTo(page, '6.06') },
-  'selected-phone': {
-    at: FIRST,
-    before: async (page) => {
-      await goTo(page, '4.00');
-      await touch(page, 'Hilltop');
-    },
-  },
   'landscape-phone': { at: TALK, before: (page) => goTo(page, '8.12') },
   'shelf-phone': {
     at: FIRST,
@@ -160,15 +153,12 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
     },
   },
   'framing-phone': { at: LAYERS, before: framing },
-  'framing-wide': { at: LAYERS, wide: true, before: framing },
   'transition-phone': { at: FIRST, before: transition },
-  'transition-wide': { at: FIRST, wide: true, before: transition },
   'sound-phone': { at: FIRST, before: shaped },
   'loudness-phone': { at: FIRST, before: loudness },
   'cover-phone': { at: FIRST, before: cover },
   'under-phone': { at: TALK, before: under },
   'mixing-phone': { at: LAYERS, before: mixing },
-  'mixing-wide': { at: LAYERS, wide: true, before: mixing },
   'narration-phone': { at: FIRST, before: narration },
   'pauses-phone': { at: TALK, before: pauses },
   'export-phone': {
