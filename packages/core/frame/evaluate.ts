@@ -3,6 +3,7 @@ import {
   clipEnd,
   isStill,
   meetingAt,
+  meetingInto,
   keyTime,
   materialAt,
   pieceLength,
@@ -96,14 +97,14 @@ export function lastShown(piece: Piece, time: Flicks): Flicks {
   return Math.min(time, Math.max(0, pieceLength(piece) - frameLength(piece.format.rate)));
 }
 
-/** The picture clips that a stretch of a timeline shows, in nests too, with the time on the piece's timeline at which each begins. */
+/** The picture clips that a stretch of a timeline shows, in nests too, with the time on the piece's timeline at which each begins to be seen. */
 export function clipsAhead(piece: Piece, from: Flicks, to: Flicks): { layers: Layer[]; at: Flicks }[] {
+  const frame = frameLength(piece.format.rate);
   return seenTracks(piece).flatMap((track) =>
-    track.clips
-      .filter((clip) => clip.start > from && clip.start < to)
-      .flatMap((clip) => {
-        const media = piece.media[clip.media];
-        return media ? [{ layers: clipLayers(piece, clip, media, clip.start, '', false), at: clip.start }] : [];
-      }),
+    track.clips.flatMap((clip, n) => {
+      const at = meetingInto(track, n, frame)?.from ?? clip.start;
+      const media = piece.media[clip.media];
+      return media && at > from && at < to ? [{ layers: clipLayers(piece, clip, media, at, '', false), at }] : [];
+    }),
   );
 }

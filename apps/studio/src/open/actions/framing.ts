@@ -2,6 +2,7 @@ import { panZoom, PLAIN } from '@flimzy/core/frame';
 import { changes, CURVE_NAMES, flipped, valueOf } from '@flimzy/core/properties';
 import { frameLength } from '@flimzy/core/time';
 import Crop from 'lucide-react-native/icons/crop';
+import { select } from '../editor';
 import { copyFraming, goToKey, pasteFraming, picturesOf, setEach, toggleKeys, type Framed } from '../framing';
 import { openPanel } from '../panels';
 import { situation, targets } from '../situation';
@@ -38,7 +39,10 @@ export const FRAMING_ACTIONS: readonly Action[] = [
     icon: Crop,
     key: 'shift+p',
     when: any,
-    run: () => openPanel({ name: 'framing' }),
+    run: withPictures(([one], now) => {
+      if (one && !framed(now).some(({ clip }) => now.selected.includes(clip.id))) select(one.clip.id);
+      openPanel({ name: 'framing' });
+    }),
   },
   {
     id: 'key-here',
