@@ -1,0 +1,139 @@
+import { isOn } from '@flimzy/core/frame';
+import { clipEnd } from '@flimzy/core/piece';
+import { useEffect, useRef } from 'react';
+import { currentPiece, pause, select, stopTrying, useEditor } from '../open/editor';
+import { picturesOf, setFigures, tryFigures } from '../open/framing';
+import { openPanel } from '../open/panels';
+import { handled, seenAt, take, type Grip, type Hand } from './touch';
+
+interface Point {
+  x: number;
+  y: number;
+}
+
+/** Hears fingers and mouse on the picture. */
+export function useTouches(
+  node: HTMLDivElement | null,
+  per: number,
+  open: boolean,
+  setCaught: (caught: { x: number | null; y: number | null }) => void,
+): void {
+  const now = useRef({ per, open });
+  useEffect(() => {
+    now.current = { per, open };
+  }, [per, open]);
+  useEffect(() => {
+    if (!node) return;
+    const down = new Map<number, Point>();
+    let hand: Hand | null = null;
+    let free = false;
+    let moved = false;
+    let due = 0;
+    let last: ReturnType<typeof handled> | null = null;
+    let felt = '';
+    const stop = new AbortController();
+    const pointOf = (event: PointerEvent | MouseEvent): Point => {
+      const box = node.getBoundingClientRect();
+      return { x: (event.clientX - box.left) * now.current.per, y: (event.clientY - box.top) * now.current.per };
+    };
+    const grasp = (grip: Grip) => {
+      const piece = currentPiece();
+      const { selected, playhead } = useEditor.getState();
+      const framed = piece && picturesOf(piece, selected).find(({ clip }) => clip.start <= playhead && playhead < clipEnd(clip));
+      hand = piece && framed ? take(piece, framed, playhead, grip, [...down.values()], now.current.per) : null;
+    };
+    const look = () => {
+      due = 0;
+      const piece = currentPiece();
+      if (!hand || !piece) return;
+      last = handled(hand, [...down.values()], free);
+      const line = `${last.caught.x} ${last.caught.y}`;
+      if (line !== felt && (last.caught.x !== null || last.caught.y !== null)) navigator.vibrate?.(6);
+      if (line !== felt) setCaught(last.caught);
+      felt = line;
+      tryFigures(
+        picturesOf(piece, useEditor.getState().selected).map(({ clip }) => clip),
+        last.figures,
+      );
+    };
+    const end = (keep: boolean) => {
+      if (due) cancelAnimationFrame(due);
+      if (due && keep) look();
+      due = 0;
+      const figures = last?.figures;
+      const piece = currentPiece();
+      const made = moved && keep && figures && piece;
+      hand = null;
+      last = null;
+      felt = '';
+      setCaught({ x: null, y: null });
+      delete node.dataset.dragging;
+      if (made)
+        setFigures(
+          picturesOf(piece, useEditor.getState().selected).map(({ clip }) => clip),
+          figures,
+        );
+      stopTrying();
+    };
+    const on = <K extends keyof HTMLElementEventMap>(type: K, listener: (event: HTMLElementEventMap[K]) => void) =>
+      node.addEventListener(type, listener, { signal: stop.signal });
+    on('pointerdown', (event) => {
+      if (!now.current.open || event.button !== 0) return;
+      pause();
+      if (hand && moved && down.size === 1) end(true); // a second finger goes on from where the first one came to
+      down.set(event.pointerId, pointOf(event));
+      node.setPointerCapture(event.pointerId);
+      free = event.altKey;
+      moved = false;
+      const grip = event.target instanceof Element ? event.target.closest<HTMLElement>('[data-grip]')?.dataset.grip : undefined;
+      grasp(down.size > 1 ? 'body' : ((grip as Grip | undefined) ?? 'body'));
+    });
+    on('pointermove', (event) => {
+      const before = down.get(event.pointerId);
+      if (!before || !hand) return;
+      const point = pointOf(event);
+      const [began] = hand.began;
+      if (!moved && down.size === 1 && began && Math.hypot(point.x - began.x, point.y - began.y) < 4 * now.current.per) return;
+      moved = true;
+      node.dataset.dragging = 'yes';
+      free = event.altKey;
+      down.set(event.pointerId, point);
+      due ||= requestAnimationFrame(look);
+    });
+    const lift = (event: PointerEvent, keep: boolean) => {
+      if (!down.has(event.pointerId)) return;
+      if (hand) end(keep);
+      moved = false;
+      down.delete(event.pointerId);
+      if (down.size > 0) grasp('body');
+    };
+    on('pointerup', (event) => {
+      const touched = down.size <= 1 && !moved;
+      const at = pointOf(event);
+      lift(event, true);
+      if (touched && event.button === 0) touch(at);
+    });
+    on('pointercancel', (event) => lift(event, false));
+    /** Chooses the uppermost picture under a finger, and lets it be framed. */
+    const touch = (at: Point) => {
+      const piece = currentPiece();
+      if (!piece) return;
+      const { playhead, selected } = useEditor.getState();
+      const on = seenAt(piece, playhead).find(({ placed }) => isOn(placed, at));
+      if (!on) return;
+      if (!selected.includes(on.framed.clip.id)) select(on.framed.clip.id);
+      openPanel({ name: 'framing' });
+    };
+    const escape = (event: KeyboardEvent) => {
+      if (event.key !== 'Escape' || !hand || !moved) return;
+      event.stopPropagation();
+      moved = false;
+      end(false);
+    };
+    window.addEventListener('keydown', escape, { capture: true, signal: stop.signal });
+    return () => {
+      stop.abort();
+      if (due) cancelAnimationFrame(due);
+    };
+  }, [node, setCaught]);
+}
