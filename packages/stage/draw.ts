@@ -1,4 +1,4 @@
-import { isPlain, type FrameDescription, type Layer, type Mask, type Placed, type PictureRef, type Rect } from '@flimzy/core/frame';
+import { isLaid, type FrameDescription, type Layer, type Mask, type Placed, type PictureRef, type Rect } from '@flimzy/core/frame';
 
 /**
  * The part of the Canvas 2D interface that drawing needs; a browser's context and the server's both have it. `Image` is
@@ -197,7 +197,7 @@ function soften<Image>({ context, image }: { context: DrawContext<Image>; image:
 /** Draws something where it is placed: cut, mirrored and turned there. */
 function drawPlaced<Image>(context: DrawContext<Image>, { image, width, height }: Seen<Image>, placed: Placed, scale: number): void {
   const rect = scaled(placed.rect, scale);
-  if (isPlain({ ...placed, rect: { x: 0, y: 0, width: 0, height: 0 } })) return drawInto(context, image, rect);
+  if (isLaid(placed)) return drawInto(context, image, rect);
   const { left, top, right, bottom } = placed.crop ?? { left: 0, top: 0, right: 0, bottom: 0 };
   const angle = ((placed.turn ?? 0) * Math.PI) / 180;
   const [cos, sin] = [Math.cos(angle), Math.sin(angle)];

@@ -54,9 +54,8 @@ const STILL_FRAMES = 12;
 
 /** The frames within a clip up to which nothing of it has changed yet, and from which on nothing does any more. */
 function stillEnds(clip: Clip, frame: Flicks): Flicks[] {
-  const moments = keyMoments(clip);
-  const times = [moments[0], moments.at(-1)].flatMap((at) => (at === undefined ? [] : [timeOfKey(clip, at)]));
-  const frames = [Math.floor((times[0] ?? 0) / frame), Math.ceil((times[1] ?? 0) / frame)];
+  const times = keyMoments(clip).map((at) => timeOfKey(clip, at));
+  const frames = [Math.floor((times[0] ?? 0) / frame), Math.ceil((times.at(-1) ?? 0) / frame)];
   const least = STILL_FRAMES * frame;
   return frames.map((n) => n * frame).filter((time) => time >= clip.start + least && time <= clipEnd(clip) - least);
 }

@@ -1,7 +1,17 @@
 import type { Clip, PieceFormat } from '../piece';
-import { changes, keys, valueAt, valueOf, type CurveName, type PropertyValues } from '../properties';
+import {
+  changes,
+  keys,
+  propertyOf,
+  SCALE_MAX,
+  valueAt,
+  valueOf,
+  type CurveName,
+  type PropertyName,
+  type PropertyValues,
+} from '../properties';
 import type { Flicks } from '../time';
-import { placePicture, type Crop, type Framing, type Placed, type Rect, type Size } from './placement';
+import { placePicture, type Crop, type Placed, type Rect, type Size } from './placement';
 
 /** The properties that say where a picture lies. */
 export const FRAMING = [
@@ -19,6 +29,13 @@ export const FRAMING = [
 
 /** The same with what is chosen from a few: all that is set, copied and taken back as "framing". */
 export const ALL_FRAMING = ['fit', 'flip', ...FRAMING] as const;
+
+/** What is set by a hand is set to so much, so that what is written stays short. */
+const short = (n: number) => Math.round(n * 1e5) / 1e5;
+
+function plainly(names: readonly PropertyName[]): PropertyValues {
+  return Object.fromEntries(names.map((name) => [name, propertyOf(name).plain]));
+}
 
 /** The least that cropping leaves of a picture's width and height. */
 const LEFT_OVER = 0.02;
@@ -50,8 +67,7 @@ export function placeOf(clip: Clip, source: Size, format: Pick<PieceFormat, 'wid
   }
   if (!touched) return { rect: placePicture(source, format, fit) };
   const now = framingAt(clip, moment);
-  const framing: Framing = now;
-  const placed: Placed = { rect: placePicture(source, format, fit, framing, moves) };
+  const placed: Placed = { rect: placePicture(source, format, fit, now, moves) };
   if (now.turn % 360 !== 0) placed.turn = now.turn % 360;
   const flip = valueOf(clip, 'flip');
   if (flip !== 'none') placed.flip = { across: flip !== 'down', down: flip !== 'across' };
@@ -86,19 +102,16 @@ export type Corner = 'upper left' | 'upper right' | 'lower left' | 'lower right'
 /** A picture as large as its fit makes it, laid so that what is not cropped is a rectangle of the frame (pixels). */
 function into(source: Size, format: Size, box: Rect, crop: Crop): PropertyValues {
   const fitted = Math.min(format.width / source.width, format.height / source.height);
-  const scale = Math.min(20, box.width / (source.width * fitted * (1 - crop.left - crop.right)));
+  const scale = Math.min(SCALE_MAX, box.width / (source.width * fitted * (1 - crop.left - crop.right)));
   const [width, height] = [source.width * fitted * scale, source.height * fitted * scale];
   const [cx, cy] = [box.x - crop.left * width + width / 2, box.y - crop.top * height + height / 2];
-  const short = (n: number) => Math.round(n * 1e5) / 1e5;
   // With the focus in the middle a picture lies around the middle of the frame, whatever its size.
   return {
+    ...plainly(FRAMING),
     fit: 'fit',
     scale: short(scale),
     x: short(cx / format.width - 0.5),
     y: short(cy / format.height - 0.5),
-    turn: 0,
-    focusX: 0.5,
-    focusY: 0.5,
     cropLeft: short(crop.left),
     cropRight: short(crop.right),
     cropTop: short(crop.top),
@@ -139,23 +152,10 @@ export function inCorner(source: Size, format: Size, corner: Corner): PropertyVa
 }
 
 /** The values of a picture that is framed plainly. */
-export const PLAIN: PropertyValues = {
-  flip: 'none',
-  scale: 1,
-  x: 0,
-  y: 0,
-  turn: 0,
-  cropLeft: 0,
-  cropRight: 0,
-  cropTop: 0,
-  cropBottom: 0,
-  focusX: 0.5,
-  focusY: 0.5,
-};
+export const PLAIN = plainly(['flip', ...FRAMING]);
 
 /** The values that give a clip these figures at a moment of its material: by a key where a figure changes, else throughout. */
 export function withFigures(clip: PropertyValues, moment: Flicks, figures: Partial<Record<CurveName, number>>): PropertyValues {
   const entries = Object.entries(figures) as [CurveName, number][];
-  const short = (n: number) => Math.round(n * 1e5) / 1e5;
   return Object.fromEntries(entries.map(([name, value]) => [name, keys.withValue(valueOf(clip, name), moment, short(value))]));
 }

@@ -1,6 +1,7 @@
 import { framingAt, placeOf, type FRAMING } from './framing';
 import { cornersOf, unturned, type Placed, type Size } from './placement';
 import type { Clip } from '../piece';
+import { SCALE_MAX } from '../properties';
 import type { Flicks } from '../time';
 
 type Figures = Record<(typeof FRAMING)[number], number>;
@@ -89,7 +90,7 @@ const SCALES = [1, 0.5, 2];
 
 /** Makes a picture so many times as large, and turns it by degrees; it catches at its own size, half and double, and at every 45°. */
 export function scaledAndTurned({ figures }: Held, times: number, degrees: number, catches: boolean): Partial<Figures> {
-  const wish = Math.max(0.02, Math.min(20, figures.scale * times));
+  const wish = Math.max(0.02, Math.min(SCALE_MAX, figures.scale * times));
   const size = catches ? (SCALES.find((one) => Math.abs(wish / one - 1) < 0.025) ?? wish) : wish;
   if (degrees === 0) return { scale: size };
   const angle = figures.turn + degrees;

@@ -129,7 +129,11 @@ export function covers(placed: Placed, frame: Size): boolean {
   ].every((corner) => isOn(placed, corner));
 }
 
-/** Whether it is only laid into its rectangle, and that on whole pixels. */
-export function isPlain({ rect, turn, flip, crop }: Placed): boolean {
-  return !turn && !flip && !crop && [rect.x, rect.y, rect.width, rect.height].every(Number.isInteger);
+/** Whether it is only laid into its rectangle, whole and upright. */
+export const isLaid = ({ turn, flip, crop }: Placed): boolean => !turn && !flip && !crop;
+
+/** The same, and that on whole pixels. */
+export function isPlain(placed: Placed): boolean {
+  const { rect } = placed;
+  return isLaid(placed) && [rect.x, rect.y, rect.width, rect.height].every(Number.isInteger);
 }

@@ -16,8 +16,7 @@ interface Curved {
   digits?: number;
   /** What history calls it: "Opacity of Hill 40 %". */
   called: string;
-  /** The card shows it only where a clip has it: it has a panel of its own. */
-  seldom?: { field: string };
+  seldom?: true;
 }
 
 /** A property of the picture that is a number and may change within a clip: its figure is typed in percent or degrees. */
@@ -33,7 +32,7 @@ export function defineCurved({ label, plain, least, most, step, shown, unit, dig
     label,
     keys: true,
     say,
-    ...(seldom ? { shown: (values) => values[seldom.field] !== undefined } : {}),
+    ...(seldom ? { seldom } : {}),
     figure: {
       read: (text) => {
         const typed = typedNumber(text, /%|°|deg(rees)?/i);

@@ -30,6 +30,7 @@ export * as keys from './keys';
 export { FADE_MAX, FADES, sayFade } from './fade';
 export { LEVEL_MAX, LEVEL_MIN, sayLevel, withinLevels } from './level';
 export * as points from './points';
+export { SCALE_MAX } from './scale';
 export { typedNumber, typedSeconds } from './property';
 export { Pan, sayPan } from './pan';
 export { Direction, Transition, TransitionKind, TRANSITION_MAX, TRANSITION_NAMES } from './transition';

@@ -1,7 +1,7 @@
 import type { Flicks } from '../time';
 import { changes, valueAt, type Curve, type Ease } from './curve';
 
-type Key = Extract<Curve, object>['keys'][number];
+export type Key = Extract<Curve, object>['keys'][number];
 
 /** The keys of a curve, in order; none where it is the same throughout. */
 export const keysOf = (curve: Curve): readonly Key[] => (typeof curve === 'number' ? [] : curve.keys);

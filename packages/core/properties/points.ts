@@ -1,11 +1,10 @@
 import type { Flicks } from '../time';
 import { valueAt, type Curve } from './curve';
+import { keysOf, type Key } from './keys';
 import { withinLevels } from './level';
 
-type Key = Extract<Curve, object>['keys'][number];
-
-/** The points of an envelope, in order; none where it is the same throughout. */
-export const pointsOf = (curve: Curve): readonly Key[] => (typeof curve === 'number' ? [] : curve.keys);
+/** The points of an envelope are the keys of its curve. */
+export const pointsOf = keysOf;
 
 const curveOf = (keys: readonly Key[]): Curve =>
   keys.length === 0 ? 0 : { keys: keys.map((key) => ({ ...key, value: withinLevels(key.value) })) };

@@ -13,6 +13,8 @@ export interface Property<S extends z.ZodType, Always extends boolean> {
   label: string;
   /** Whether it can change within a clip. */
   keys: boolean;
+  /** The card shows it only on clips that have it: it has a panel of its own. */
+  seldom?: true;
   /** Whether it says anything on a clip with these other values; always, where this is missing. */
   shown?(values: Readonly<Record<string, unknown>>): boolean;
   /** As a person reads it, unit included. */

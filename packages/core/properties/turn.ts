@@ -2,7 +2,7 @@ import { defineCurved } from './curved';
 
 /** How far a picture is turned about its middle, in degrees clockwise. */
 export const turn = defineCurved({
-  seldom: { field: 'turn' },
+  seldom: true,
   label: 'Turn',
   called: 'Turn',
   plain: 0,

@@ -1,8 +1,8 @@
 import type { Clip } from '@flimzy/core/piece';
-import { CURVE_NAMES, PROPERTY_NAMES, propertyOf, valueAt, valueOf, type CurveName, type PropertyName } from '@flimzy/core/properties';
+import { CURVE_NAMES, PROPERTY_NAMES, propertyOf, valueOf, type CurveName, type PropertyName } from '@flimzy/core/properties';
+import { CurveFigure } from '../framing/CurveFigure';
 import { FigureOf } from '../look/FigureOf';
-import { edit, useEditor } from '../open/editor';
-import { momentOf, setFigures } from '../open/framing';
+import { edit } from '../open/editor';
 
 interface PropertyFiguresProps {
   /** The clips they are of: what is set is set on all of them. */
@@ -13,8 +13,8 @@ interface PropertyFiguresProps {
 
 /** Whether a property has something to say on clips. */
 function isShown(name: PropertyName, clips: readonly Clip[]): boolean {
-  const { figure, shown } = propertyOf(name);
-  return figure !== undefined && clips.every((clip) => shown?.(clip) ?? true);
+  const { figure, seldom, shown } = propertyOf(name);
+  return figure !== undefined && clips.every((clip) => (!seldom || clip[name] !== undefined) && (shown?.(clip) ?? true));
 }
 
 const isCurve = (name: PropertyName): name is CurveName => (CURVE_NAMES as readonly string[]).includes(name);
@@ -24,7 +24,11 @@ export function PropertyFigures({ clips, has }: PropertyFiguresProps) {
   return (
     <>
       {PROPERTY_NAMES.filter((name) => isShown(name, clips) && has(propertyOf(name).side)).map((name) =>
-        isCurve(name) ? <CurveFigure key={name} name={name} clips={clips} /> : <PropertyFigure key={name} name={name} clips={clips} />,
+        isCurve(name) ? (
+          <CurveFigure key={name} name={name} clips={clips} testID={`card-${name}`} />
+        ) : (
+          <PropertyFigure key={name} name={name} clips={clips} />
+        ),
       )}
     </>
   );
@@ -41,21 +45,6 @@ function PropertyFigure<N extends PropertyName>({ name, clips }: { name: N; clip
       differ={clips.some((clip) => valueOf(clip, name) !== value)}
       set={(to) => edit('set', { clips: clips.map((clip) => clip.id), values: { [name]: to } })}
       testID={`card-${name}`}
-    />
-  );
-}
-
-/** One that may change within a clip: as it is at the playhead, and set there by a key where it changes. */
-export function CurveFigure({ name, clips, testID = `card-${name}` }: { name: CurveName; clips: readonly Clip[]; testID?: string }) {
-  const playhead = useEditor((s) => s.playhead);
-  const now = clips.map((clip) => valueAt(valueOf(clip, name), momentOf(clip, playhead)));
-  return (
-    <FigureOf
-      name={name}
-      value={now[0] ?? 0}
-      differ={now.some((value) => value !== now[0])}
-      set={(to) => typeof to === 'number' && setFigures(clips, { [name]: to })}
-      testID={testID}
     />
   );
 }

@@ -1,12 +1,12 @@
 import type { Clip } from '@flimzy/core/piece';
-import { changes, keys, propertyOf, valueAt, valueOf, type CurveName } from '@flimzy/core/properties';
+import { changes, keys, propertyOf, valueOf, type CurveName } from '@flimzy/core/properties';
 import Diamond from 'lucide-react-native/icons/diamond';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { Button } from '../look/Button';
-import { FigureOf } from '../look/FigureOf';
 import { useEditor } from '../open/editor';
-import { momentOf, setFigures, toggleKeys } from '../open/framing';
+import { momentOf, toggleKeys } from '../open/framing';
+import { CurveFigure } from './CurveFigure';
 
 const USUAL: readonly CurveName[] = ['scale', 'x', 'y', 'turn', 'opacity'];
 const SELDOM: readonly CurveName[] = ['focusX', 'focusY', 'cropLeft', 'cropRight', 'cropTop', 'cropBottom'];
@@ -29,20 +29,13 @@ export function FigureRows({ clips }: { clips: readonly Clip[] }) {
 
 function FigureRow({ name, clips }: { name: CurveName; clips: readonly Clip[] }) {
   const playhead = useEditor((s) => s.playhead);
-  const now = clips.map((clip) => valueAt(valueOf(clip, name), momentOf(clip, playhead)));
   const here = clips.every((clip) => keys.keyAt(valueOf(clip, name), momentOf(clip, playhead)));
   const some = clips.some((clip) => changes(clip[name]));
   const { label } = propertyOf(name);
   return (
     <View className="flex-row items-start gap-1">
       <View className="min-w-0 flex-1">
-        <FigureOf
-          name={name}
-          value={now[0] ?? 0}
-          differ={now.some((value) => value !== now[0])}
-          set={(to) => typeof to === 'number' && setFigures(clips, { [name]: to }, label)}
-          testID={`framing-${name}`}
-        />
+        <CurveFigure name={name} clips={clips} testID={`framing-${name}`} />
       </View>
       <Pressable
         accessibilityRole="button"

@@ -1,6 +1,6 @@
 import { inCorner, inRegion, isMoving, PLAIN, type Corner, type Region } from '@flimzy/core/frame';
 import type { Piece } from '@flimzy/core/piece';
-import { flipped, typedColour, valueOf } from '@flimzy/core/properties';
+import { valueOf } from '@flimzy/core/properties';
 import FlipAcross from 'lucide-react-native/icons/square-centerline-dashed-horizontal';
 import FlipDown from 'lucide-react-native/icons/square-centerline-dashed-vertical';
 import TurnRight from 'lucide-react-native/icons/rotate-cw';
@@ -8,10 +8,11 @@ import { View } from 'react-native';
 import { Button, IconButton } from '../look/Button';
 import { Choice } from '../look/Choice';
 import { Dock } from '../look/Dock';
-import { FigureField } from '../look/Field';
+import { FigureOf } from '../look/FigureOf';
 import { Text } from '../look/Text';
+import { actionOf } from '../open/actions';
 import { edit, useEditor, usePiece } from '../open/editor';
-import { copyFraming, pasteFraming, picturesOf, setEach, sizeOf, useHasFraming, type Framed } from '../open/framing';
+import { picturesOf, setEach, sizeOf, useHasFraming, type Framed } from '../open/framing';
 import { closePanel, usePanel } from '../open/panels';
 import { FigureRows } from './FigureRows';
 import { KeyRow } from './KeyRow';
@@ -64,15 +65,14 @@ function Open({ piece, all }: { piece: Piece; all: readonly Framed[] }) {
   if (!first) return null;
   const clips = all.map(({ clip }) => clip);
   const ids = clips.map((clip) => clip.id);
+  const plainly = (fit: 'fit' | 'fill', title: string) =>
+    setEach(title, all, ({ clip }) => ({ ...PLAIN, fit, flip: valueOf(clip, 'flip') }));
   const region = (name: Region) =>
-    setEach(name === 'whole' ? 'Fill the frame' : `Into the ${name}`, all, ({ clip, media }) =>
-      name === 'whole'
-        ? { ...PLAIN, fit: 'fill', flip: valueOf(clip, 'flip') }
-        : inRegion(sizeOf(piece, media), piece.format, name, focusOf(clip)),
-    );
+    name === 'whole'
+      ? plainly('fill', 'Fill the frame')
+      : setEach(`Into the ${name}`, all, ({ clip, media }) => inRegion(sizeOf(piece, media), piece.format, name, focusOf(clip)));
   const corner = (name: Corner) =>
     setEach(`Into the ${name} corner`, all, ({ media }) => inCorner(sizeOf(piece, media), piece.format, name));
-  const flip = (way: 'across' | 'down') => setEach('Flip', all, ({ clip }) => ({ flip: flipped(valueOf(clip, 'flip'), way) }));
   const backdrop = valueOf(first.clip, 'backdrop');
   return (
     <View className="gap-4">
@@ -81,7 +81,7 @@ function Open({ piece, all }: { piece: Piece; all: readonly Framed[] }) {
           label="Show the whole picture"
           shape={piece.format}
           box={{ x: 0, y: 0.34, width: 1, height: 0.32 }}
-          onPress={() => setEach('Fit into the frame', all, ({ clip }) => ({ ...PLAIN, fit: 'fit', flip: valueOf(clip, 'flip') }))}
+          onPress={() => plainly('fit', 'Fit into the frame')}
           testID="place-fit"
         />
         {REGIONS.map((name) => (
@@ -109,10 +109,22 @@ function Open({ piece, all }: { piece: Piece; all: readonly Framed[] }) {
       <FigureRows clips={clips} />
       <View className="flex-row gap-1.5">
         <View className="flex-1">
-          <IconButton icon={FlipAcross} label="Flip left to right" caption="Flip" onPress={() => flip('across')} testID="flip-across" />
+          <IconButton
+            icon={FlipAcross}
+            label="Flip left to right"
+            caption="Flip"
+            onPress={actionOf('flip-across').run}
+            testID="flip-across"
+          />
         </View>
         <View className="flex-1">
-          <IconButton icon={FlipDown} label="Flip top to bottom" caption="Flip down" onPress={() => flip('down')} testID="flip-down" />
+          <IconButton
+            icon={FlipDown}
+            label="Flip top to bottom"
+            caption="Flip down"
+            onPress={actionOf('flip-down').run}
+            testID="flip-down"
+          />
         </View>
         <View className="flex-1">
           <IconButton
@@ -137,15 +149,13 @@ function Open({ piece, all }: { piece: Piece; all: readonly Framed[] }) {
           {backdrop === 'colour' || backdrop === 'gradient' ? (
             <View className="rounded-2xl bg-raised px-4">
               {(backdrop === 'gradient' ? (['backdropColour', 'backdropTo'] as const) : (['backdropColour'] as const)).map((name, n) => (
-                <FigureField
+                <FigureOf
                   key={name}
+                  name={name}
                   label={backdrop === 'colour' ? 'Colour' : n === 0 ? 'Above' : 'Below'}
                   testID={name}
                   value={valueOf(first.clip, name)}
-                  onSubmit={(text) => {
-                    const colour = typedColour(text);
-                    return colour !== null && edit('set', { clips: ids, values: { [name]: colour } }) ? null : 'A colour as #rrggbb.';
-                  }}
+                  set={(colour) => edit('set', { clips: ids, values: { [name]: colour } })}
                 />
               ))}
             </View>
@@ -153,11 +163,11 @@ function Open({ piece, all }: { piece: Piece; all: readonly Framed[] }) {
         </View>
       ) : null}
       <View className="flex-row flex-wrap gap-2">
-        <Button label="Copy framing" onPress={() => copyFraming(first.clip)} testID="copy-framing" />
-        {hasCopy ? <Button label="Paste framing" onPress={() => pasteFraming(all)} testID="paste-framing" /> : null}
+        <Button label="Copy framing" onPress={actionOf('copy-framing').run} testID="copy-framing" />
+        {hasCopy ? <Button label="Paste framing" onPress={actionOf('paste-framing').run} testID="paste-framing" /> : null}
         <Button
           label="Back to plain"
-          onPress={() => setEach('Plain framing', all, () => PLAIN)}
+          onPress={actionOf('plain-framing').run}
           disabled={
             !clips.some((clip) => isMoving(clip) || Object.entries(PLAIN).some(([name, plain]) => valueOf(clip, name as 'x') !== plain))
           }

@@ -1,12 +1,12 @@
 import { cornersOf, gripsOf, placeOf, type Placed, type Side } from '@flimzy/core/frame';
-import { clipEnd, type Clip, type Piece } from '@flimzy/core/piece';
+import { type Clip, type Piece } from '@flimzy/core/piece';
 import { keyMoments } from '@flimzy/core/properties';
 import { useState } from 'react';
 import Svg, { G, Line, Polygon, Rect } from 'react-native-svg';
 import { useEditor, usePiece } from '../open/editor';
-import { momentOf, picturesOf, sizeOf } from '../open/framing';
+import { momentOf, sizeOf } from '../open/framing';
 import { usePanel } from '../open/panels';
-import type { Grip } from './touch';
+import { framedAt, type Grip } from './touch';
 import { useTouches } from './useTouches';
 
 interface HandlesProps {
@@ -36,8 +36,7 @@ export function Handles({ width, height }: HandlesProps) {
   const [host, setHost] = useState<HTMLDivElement | null>(null);
   const [caught, setCaught] = useState<{ x: number | null; y: number | null }>({ x: null, y: null });
   const per = piece ? piece.format.width / Math.max(1, width) : 1;
-  const framed =
-    open && piece ? picturesOf(piece, selected).find(({ clip }) => clip.start <= playhead && playhead < clipEnd(clip)) : undefined;
+  const framed = open && piece ? framedAt(piece, selected, playhead) : undefined;
   useTouches(host, per, open, setCaught);
   if (!piece || width <= 0) return null;
   const place = framed && placeOf(framed.clip, sizeOf(piece, framed.media), piece.format, momentOf(framed.clip, playhead));

@@ -1,4 +1,4 @@
-import { isMoving, panZoom, stoodStill, turnedRound } from '@flimzy/core/frame';
+import { isMoving, stoodStill, turnedRound } from '@flimzy/core/frame';
 import { clipEnd, type Piece } from '@flimzy/core/piece';
 import { typedSeconds } from '@flimzy/core/properties';
 import { frameLength, toSeconds } from '@flimzy/core/time';
@@ -7,6 +7,7 @@ import { Button } from '../look/Button';
 import { Choice } from '../look/Choice';
 import { FigureField } from '../look/Field';
 import { Text } from '../look/Text';
+import { actionOf } from '../open/actions';
 import { moveTo } from '../open/editor';
 import { setEach, type Framed } from '../open/framing';
 import { setPhotos, usePhotos } from '../open/photos';
@@ -21,16 +22,8 @@ export function Movement({ piece, all }: { piece: Piece; all: readonly Framed[] 
     <View className="gap-2">
       <Text kind="label">Pan and zoom over the whole clip</Text>
       <View className="flex-row flex-wrap gap-2">
-        <Button
-          label="Towards"
-          onPress={() => setEach('Zoom towards', all, ({ clip }, n) => panZoom(clip, 'towards', frame, n))}
-          testID="zoom-towards"
-        />
-        <Button
-          label="Away"
-          onPress={() => setEach('Zoom away', all, ({ clip }, n) => panZoom(clip, 'away', frame, n))}
-          testID="zoom-away"
-        />
+        <Button label="Towards" onPress={actionOf('zoom-towards').run} testID="zoom-towards" />
+        <Button label="Away" onPress={actionOf('zoom-away').run} testID="zoom-away" />
         {moving ? (
           <>
             <Button

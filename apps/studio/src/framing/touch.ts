@@ -11,7 +11,7 @@ import {
   type Held,
   type Side,
 } from '@flimzy/core/frame';
-import { clipAt, keyTime, seenTracks, type Clip, type Piece } from '@flimzy/core/piece';
+import { clipAt, clipEnd, keyTime, seenTracks, type Clip, type Piece } from '@flimzy/core/piece';
 import type { CurveName } from '@flimzy/core/properties';
 import { momentOf, picturesOf, sizeOf, type Framed } from '../open/framing';
 
@@ -36,6 +36,10 @@ export interface Hand {
   /** Pixels of the piece for one of the screen. */
   per: number;
 }
+
+/** The picture among some clips that is seen at a time. */
+export const framedAt = (piece: Piece, ids: readonly string[], time: number): Framed | undefined =>
+  picturesOf(piece, ids).find(({ clip }) => clip.start <= time && time < clipEnd(clip));
 
 /** Takes hold of a clip's picture. */
 export function take(piece: Piece, framed: Framed, playhead: number, grip: Grip, began: Point[], per: number): Hand {

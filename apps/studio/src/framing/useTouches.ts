@@ -1,15 +1,18 @@
 import { isOn } from '@flimzy/core/frame';
-import { clipEnd } from '@flimzy/core/piece';
+import type { Piece } from '@flimzy/core/piece';
 import { useEffect, useRef } from 'react';
 import { currentPiece, pause, select, stopTrying, useEditor } from '../open/editor';
 import { picturesOf, setFigures, tryFigures } from '../open/framing';
 import { openPanel } from '../open/panels';
-import { handled, seenAt, take, type Grip, type Hand } from './touch';
+import { framedAt, handled, seenAt, take, type Grip, type Hand } from './touch';
 
 interface Point {
   x: number;
   y: number;
 }
+
+/** The pictures that are set by what is done to one of them. */
+const chosen = (piece: Piece) => picturesOf(piece, useEditor.getState().selected).map(({ clip }) => clip);
 
 /** Hears fingers and mouse on the picture. */
 export function useTouches(
@@ -39,7 +42,7 @@ export function useTouches(
     const grasp = (grip: Grip) => {
       const piece = currentPiece();
       const { selected, playhead } = useEditor.getState();
-      const framed = piece && picturesOf(piece, selected).find(({ clip }) => clip.start <= playhead && playhead < clipEnd(clip));
+      const framed = piece && framedAt(piece, selected, playhead);
       hand = piece && framed ? take(piece, framed, playhead, grip, [...down.values()], now.current.per) : null;
     };
     const look = () => {
@@ -51,10 +54,7 @@ export function useTouches(
       if (line !== felt && (last.caught.x !== null || last.caught.y !== null)) navigator.vibrate?.(6);
       if (line !== felt) setCaught(last.caught);
       felt = line;
-      tryFigures(
-        picturesOf(piece, useEditor.getState().selected).map(({ clip }) => clip),
-        last.figures,
-      );
+      tryFigures(chosen(piece), last.figures);
     };
     const end = (keep: boolean) => {
       if (due) cancelAnimationFrame(due);
@@ -68,11 +68,7 @@ export function useTouches(
       felt = '';
       setCaught({ x: null, y: null });
       delete node.dataset.dragging;
-      if (made)
-        setFigures(
-          picturesOf(piece, useEditor.getState().selected).map(({ clip }) => clip),
-          figures,
-        );
+      if (made) setFigures(chosen(piece), figures);
       stopTrying();
     };
     const on = <K extends keyof HTMLElementEventMap>(type: K, listener: (event: HTMLElementEventMap[K]) => void) =>

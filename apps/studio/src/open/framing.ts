@@ -1,7 +1,17 @@
 import type { TogetherStep } from '@flimzy/core/edits';
 import { ALL_FRAMING, withFigures } from '@flimzy/core/frame';
 import { clipEnd, findClip, hasPicture, keyTime, timeOfKey, type Clip, type MediaFacts, type Piece } from '@flimzy/core/piece';
-import { changes, CURVE_NAMES, keyMoments, keys, valueOf, type CurveName, type Ease, type PropertyValues } from '@flimzy/core/properties';
+import {
+  changes,
+  CURVE_NAMES,
+  keyMoments,
+  keys,
+  valueOf,
+  type Curve,
+  type CurveName,
+  type Ease,
+  type PropertyValues,
+} from '@flimzy/core/properties';
 import { toGrid, type Flicks } from '@flimzy/core/time';
 import { create } from 'zustand';
 import { say } from '../look/Toast';
@@ -30,7 +40,7 @@ export function momentOf(clip: Clip, playhead: Flicks): Flicks {
   return keyTime(clip, Math.max(clip.start, Math.min(playhead, clipEnd(clip))));
 }
 
-export const clipNames = (clips: readonly { name: string }[]) => (clips.length === 1 ? (clips[0]?.name ?? '') : `${clips.length} clips`);
+const clipNames = (clips: readonly { name: string }[]) => (clips.length === 1 ? (clips[0]?.name ?? '') : `${clips.length} clips`);
 
 const setting = (clip: Clip, values: PropertyValues): TogetherStep => ({ name: 'set', params: { clips: [clip.id], values } });
 
@@ -78,17 +88,24 @@ export function toggleKeys(clips: readonly Clip[], only?: CurveName): boolean {
   );
 }
 
-/** The keys of all figures at a moment of the material, later by so many flicks. */
-export function keysMoved(clip: Clip, at: Flicks, to: Flicks): PropertyValues {
-  const moved = CURVE_NAMES.filter((name) => keys.keyAt(valueOf(clip, name), at));
-  return Object.fromEntries(moved.map((name) => [name, keys.withKeyMoved(valueOf(clip, name), at, to)]));
+/** What becomes of all figures of a clip that have a key at a moment of the material. */
+function withKeysAt(clip: Clip, at: Flicks, work: (curve: Curve) => Curve): PropertyValues {
+  const names = CURVE_NAMES.filter((name) => keys.keyAt(valueOf(clip, name), at));
+  return Object.fromEntries(names.map((name) => [name, work(valueOf(clip, name))]));
 }
+
+/** The keys of all figures at a moment of the material, at another one. */
+export const keysMoved = (clip: Clip, at: Flicks, to: Flicks): PropertyValues =>
+  withKeysAt(clip, at, (curve) => keys.withKeyMoved(curve, at, to));
 
 /** How the change from a key on to the next is eased. */
 export function setEase(clip: Clip, at: Flicks, ease: Ease): boolean {
-  const names = CURVE_NAMES.filter((name) => keys.keyAt(valueOf(clip, name), at));
-  const values = Object.fromEntries(names.map((name) => [name, keys.withEase(valueOf(clip, name), at, ease)]));
-  return together(`Ease of ${clip.name}`, [setting(clip, values)]);
+  return together(`Ease of ${clip.name}`, [
+    setting(
+      clip,
+      withKeysAt(clip, at, (curve) => keys.withEase(curve, at, ease)),
+    ),
+  ]);
 }
 
 /** Goes to the next key of a clip, or the one before. */
@@ -125,10 +142,7 @@ export function pasteFraming(all: readonly Framed[]): boolean {
   }
   return setEach('Paste the framing', all, ({ clip }) => {
     const by = keyTime(clip, clip.start) - copied.from;
-    const later = Object.entries(copied.values).map(([name, value]) => [
-      name,
-      typeof value === 'object' ? keys.later(value as never, by) : value,
-    ]);
+    const later = Object.entries(copied.values).map(([name, value]) => [name, changes(value) ? keys.later(value as Curve, by) : value]);
     return Object.fromEntries(later) as PropertyValues;
   });
 }

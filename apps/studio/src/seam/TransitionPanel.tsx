@@ -1,8 +1,7 @@
 import { draftOf } from '@flimzy/core/edits';
-import { TRANSITIONS } from '@flimzy/core/frame';
 import { clipEnd, findClip, seamAt, seamsOf, type Clip, type Piece, type Seam } from '@flimzy/core/piece';
-import { sayFade, TRANSITION_NAMES, typedColour, typedNumber, typedSeconds, valueOf, type Transition } from '@flimzy/core/properties';
-import { formatTimecode, toGrid } from '@flimzy/core/time';
+import { TRANSITION_MAX, TRANSITION_NAMES, valueOf, type Transition } from '@flimzy/core/properties';
+import { toGrid } from '@flimzy/core/time';
 import ChevronDown from 'lucide-react-native/icons/chevron-down';
 import ChevronUp from 'lucide-react-native/icons/chevron-up';
 import Repeat from 'lucide-react-native/icons/repeat';
@@ -12,21 +11,13 @@ import { Pressable, View } from 'react-native';
 import { Button, IconButton } from '../look/Button';
 import { Choice } from '../look/Choice';
 import { Dock } from '../look/Dock';
-import { FigureField } from '../look/Field';
 import { Text } from '../look/Text';
 import { edit, moveTo, useSettledPiece } from '../open/editor';
-import { setLength } from '../open/lengths';
 import { useLoop } from '../open/loop';
 import { closePanel, openPanel, usePanel } from '../open/panels';
-import { kindsByUse, materialFor, newTransition, noteUse, setHabits, setTransitions, useHabits } from '../open/transitions';
+import { kindsByUse, newTransition, noteUse, setHabits, setTransitions, useHabits } from '../open/transitions';
 import { Still } from '../preview/Still';
-
-const DIRECTIONS = [
-  { id: 'left', name: 'To the left' },
-  { id: 'right', name: 'To the right' },
-  { id: 'up', name: 'Up' },
-  { id: 'down', name: 'Down' },
-] as const;
+import { TransitionFigures } from './TransitionFigures';
 
 /** How wide each kind is shown, in pixels: five beside each other on a phone, as long as the piece is not wide. */
 const tileOf = ({ format }: Piece) => (format.width > format.height ? 84 : 58);
@@ -61,6 +52,7 @@ function Open({ piece, clip, seam, end }: { piece: Piece; clip: Clip; seam: Seam
   const [kinds] = useState(kindsByUse);
   const at = end ? clipEnd(clip) : clip.start;
   const tile = tileOf(piece);
+  const near = useMemo(() => around(piece, at), [piece, at]);
   const loop = useLoop(at);
   const close = () => {
     loop.stop();
@@ -132,7 +124,7 @@ function Open({ piece, clip, seam, end }: { piece: Piece; clip: Clip; seam: Seam
               testID={`transition-${kind}`}
             >
               <Shown
-                piece={piece}
+                piece={near}
                 clip={clip}
                 field={field}
                 transition={value === 'none' ? newTransition(kind) : { ...value, kind }}
@@ -141,7 +133,7 @@ function Open({ piece, clip, seam, end }: { piece: Piece; clip: Clip; seam: Seam
             </Tile>
           ))}
         </View>
-        {value === 'none' ? null : <Figures value={value} write={write} seam={seam} piece={piece} />}
+        {value === 'none' ? null : <TransitionFigures value={value} write={write} seam={seam} piece={piece} />}
         {seam && seam.handOver !== null ? (
           <Choice
             label="Its sound"
@@ -199,6 +191,15 @@ function Tile({ name, width, chosen, onPress, testID, children }: TileProps) {
   );
 }
 
+/** A piece with only what can be seen near a time: each kind is drawn on a copy of it, which goes to a worker. */
+const around = (piece: Piece, time: number): Piece => ({
+  ...piece,
+  tracks: piece.tracks.map((track) => ({
+    ...track,
+    clips: track.clips.filter((clip) => clip.start < time + TRANSITION_MAX && clipEnd(clip) > time - TRANSITION_MAX),
+  })),
+});
+
 /** A transition over the two clips themselves, somewhat before its middle. */
 function Shown({
   piece,
@@ -221,81 +222,4 @@ function Shown({
   const early = field === 'ending' ? transition.length * 0.6 : transition.length * 0.1;
   const time = Math.max(0, toGrid(at - early, piece.format.rate));
   return <Still piece={draft} time={time} width={tileOf(piece)} label="" />;
-}
-
-/** The figures of a transition, and what is missing for it. */
-function Figures({
-  value,
-  write,
-  seam,
-  piece,
-}: {
-  value: Transition;
-  write: (next: Transition) => boolean;
-  seam: Seam | null;
-  piece: Piece;
-}) {
-  const { takes } = TRANSITIONS[value.kind];
-  const room = seam ? materialFor(seam) : Infinity;
-  const short = seam !== null && room < value.length;
-  return (
-    <View className="gap-3">
-      <View className="rounded-2xl bg-raised px-4">
-        <FigureField
-          label="Length"
-          testID="transition-length"
-          value={sayFade(value.length)}
-          onSubmit={(text) => {
-            const typed = typedSeconds(text);
-            if (typed === null || typed <= 0 || !setLength('transition', typed)) return 'Seconds, between 0 and 10.';
-            return write({ ...value, length: Math.round(typed) }) ? null : 'It cannot be set.';
-          }}
-          onStep={(by) => write({ ...value, length: Math.max(70_560_000, value.length + by * 70_560_000) })}
-        />
-        {takes.includes('soft') ? (
-          <FigureField
-            label="Softness"
-            testID="transition-soft"
-            value={`${Math.round(value.soft * 100)} %`}
-            onSubmit={(text) => {
-              const typed = typedNumber(text, /%/);
-              if (typed === null || typed < 0 || typed > 100) return 'Between 0 and 100 %.';
-              return write({ ...value, soft: typed / 100 }) ? null : 'It cannot be set.';
-            }}
-            onStep={(by) => write({ ...value, soft: Math.max(0, Math.min(1, value.soft + by * 0.05)) })}
-          />
-        ) : null}
-        {takes.includes('colour') ? (
-          <FigureField
-            label="Colour"
-            testID="transition-colour"
-            value={value.colour}
-            onSubmit={(text) => {
-              const colour = typedColour(text);
-              return colour !== null && write({ ...value, colour }) ? null : 'A colour as #rrggbb.';
-            }}
-          />
-        ) : null}
-      </View>
-      {takes.includes('direction') ? (
-        <Choice label="Direction" value={value.direction} options={DIRECTIONS} onChange={(direction) => write({ ...value, direction })} />
-      ) : null}
-      {short ? (
-        <View className="gap-2" testID="transition-short">
-          <Text kind="note" className="text-warn">
-            {room > 0 ? `There is material left for ${formatTimecode(room, piece.format.rate)}` : 'There is no material left'} at this join:
-            what is missing is a frame that stands still.
-          </Text>
-          {room > 0 ? (
-            <Button
-              label={`Only ${formatTimecode(room, piece.format.rate)} long`}
-              onPress={() => write({ ...value, length: room })}
-              testID="transition-shorter"
-            />
-          ) : null}
-          <Button label="Move the join" onPress={() => seam && openPanel({ name: 'seam', clip: seam.after.id })} testID="transition-seam" />
-        </View>
-      ) : null}
-    </View>
-  );
 }

@@ -1,6 +1,6 @@
-import type { Direction, Transition } from '../../properties';
+import { EASES, type Direction, type Transition } from '../../properties';
 import type { Layer } from '../layers';
-import type { Size } from '../placement';
+import type { Placed, Size } from '../placement';
 
 /** What a transition draws between two pictures, each given as its layers; none where there is nothing. */
 export interface TransitionKindEntry {
@@ -11,7 +11,7 @@ export interface TransitionKindEntry {
 }
 
 /** Starts and ends slowly. */
-export const eased = (p: number) => p * p * (3 - 2 * p);
+export const eased = EASES.slowBoth;
 
 type Group = Extract<Layer, { kind: 'group' }>;
 
@@ -22,18 +22,14 @@ export function whole(layers: Layer[], opacity = 1, more: Omit<Group, 'kind' | '
 }
 
 /** The frame moved so many times its size in a direction. */
-export function shifted(
-  { width, height }: Size,
-  direction: Direction,
-  by: number,
-): { rect: { x: number; y: number; width: number; height: number } } {
+export function shifted({ width, height }: Size, direction: Direction, by: number): Placed {
   const across = direction === 'left' ? -by : direction === 'right' ? by : 0;
   const down = direction === 'up' ? -by : direction === 'down' ? by : 0;
   return { rect: { x: across * width, y: down * height, width, height } };
 }
 
 /** The frame so many times as large, about its middle, and turned. */
-export function grown({ width, height }: Size, times: number, turn = 0) {
+export function grown({ width, height }: Size, times: number, turn = 0): Placed {
   const rect = { x: ((1 - times) * width) / 2, y: ((1 - times) * height) / 2, width: width * times, height: height * times };
   return turn === 0 ? { rect } : { rect, turn };
 }

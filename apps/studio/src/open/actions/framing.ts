@@ -1,5 +1,5 @@
 import { panZoom, PLAIN } from '@flimzy/core/frame';
-import { changes, CURVE_NAMES, flipped, valueOf } from '@flimzy/core/properties';
+import { flipped, isChanging, valueOf } from '@flimzy/core/properties';
 import { frameLength } from '@flimzy/core/time';
 import Crop from 'lucide-react-native/icons/crop';
 import { select } from '../editor';
@@ -26,7 +26,7 @@ function withPictures(run: (all: Framed[], now: Situation) => void): () => void 
 }
 
 const any = (s: Situation) => framed(s).length > 0;
-const keyed = (s: Situation) => framed(s).some(({ clip }) => CURVE_NAMES.some((name) => changes(clip[name])));
+const keyed = (s: Situation) => framed(s).some(({ clip }) => isChanging(clip));
 const first = (run: (one: Framed) => void) => withPictures(([one]) => one && run(one));
 
 /** Where pictures lie in the frame, and how that changes. */
