@@ -1,57 +1,17 @@
 import { execFileSync } from 'node:child_process';
 import { closeSync, openSync } from 'node:fs';
 import path from 'node:path';
-import type { Page } from '@playwright/test';
 import type { MediaItem } from '@flimzy/contract';
 import { evaluate, PLAIN, pictureLayers, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
-import { clipEnd, pieceLength, type Piece } from '@flimzy/core/piece';
+import { clipEnd, pieceLength } from '@flimzy/core/piece';
 import { Transition, TransitionKind, type PropertyValues } from '@flimzy/core/properties';
 import { mix, type PcmReader } from '@flimzy/core/sound';
 import { frameAt, frameStart, fromSamples, toSamples } from '@flimzy/core/time';
 import { readPcm } from '../apps/server/src/media/pcm';
 import { codePoints, readCode } from '../demo/code';
-import { greyOfPng, greyOfRgba, ssim, type Grey } from './ssim';
+import { previewAt, serverAt, type Measured } from './previewed';
+import { greyOfRgba, ssim, type Grey } from './ssim';
 import { ask, CODED, bringIn, clip, expect, exportTo, home, item, mainClips, makePiece, openPiece, pieceOf, test } from './studio';
-
-/** The preview as the page shows it to whoever measures it. */
-interface Measured {
-  element: HTMLCanvasElement;
-  shared: SharedArrayBuffer;
-  show(time: number): void;
-  play(from: number): Promise<void>;
-  pause(): void;
-  resize(width: number, height: number): void;
-  onceShown: ((time: number) => void) | null;
-}
-
-/** The preview's own pixels at a time, `width` pixels wide. */
-async function previewAt(page: Page, piece: Piece, time: number, width: number): Promise<Grey> {
-  const height = Math.round((width * piece.format.height) / piece.format.width);
-  const url = await page.evaluate(
-    async ({ wanted, w, h }) => {
-      const { flimzyPreview: engine } = globalThis as unknown as { flimzyPreview: Measured };
-      engine.resize(w, h);
-      await new Promise<void>((resolve) => {
-        const ask = () => engine.show(wanted);
-        // The page itself may ask for another frame meanwhile, which overtakes ours.
-        const again = setInterval(ask, 700);
-        engine.onceShown = (shown) => {
-          if (shown !== wanted) return;
-          clearInterval(again);
-          resolve();
-        };
-        ask();
-      });
-      engine.onceShown = null;
-      const copy = document.createElement('canvas');
-      [copy.width, copy.height] = [w, h];
-      copy.getContext('2d')?.drawImage(engine.element, 0, 0);
-      return copy.toDataURL('image/png');
-    },
-    { wanted: time, w: width, h: height },
-  );
-  return greyOfPng(Buffer.from(url.slice(url.indexOf(',') + 1), 'base64'));
-}
 
 test('the compositor draws alike in the browser and on the server, from the same source pictures', async ({ page }) => {
   for (const id of ['demo-first-flight', 'demo-bench-talk']) {
@@ -61,9 +21,7 @@ test('the compositor draws alike in the browser and on the server, from the same
     const width = piece.format.width < piece.format.height ? 360 : 640;
     for (const c of piece.tracks[0]?.clips ?? []) {
       const time = frameStart(frameAt(c.start + c.length / 2, piece.format.rate), piece.format.rate);
-      const answer = await page.request.get(`${home()}/api/pieces/${id}/frame?at=${time}&width=${width}&from=proxy`);
-      expect(answer.status()).toBe(200);
-      const server = await greyOfPng(await answer.body());
+      const server = await serverAt(page, piece, time, width);
       // What a worker drew reaches the page's canvas when the browser gets to it: a picture that is not there yet is looked at again.
       await expect
         .poll(async () => ssim(await previewAt(page, piece, time, width), server), { message: `${piece.name}, ${c.name}` })
@@ -102,8 +60,7 @@ test('framed pictures, backdrops and framed nests are drawn alike in the browser
   const at = frameStart(17, RATE);
   const look = async (name: string) => {
     const piece = await pieceOf(page);
-    const answer = await page.request.get(`${home()}/api/pieces/${piece.id}/frame?at=${at}&width=360&from=proxy`);
-    const server = await greyOfPng(await answer.body());
+    const server = await serverAt(page, piece, at, 360);
     await expect.poll(async () => ssim(await previewAt(page, piece, at, 360), server), { message: name }).toBeGreaterThanOrEqual(0.99);
     return server;
   };
@@ -131,7 +88,6 @@ test('every transition is drawn alike in the browser and on the server', async (
     size,
   );
   const [, second] = await mainClips(page);
-  const { id } = await pieceOf(page);
   for (const [n, kind] of TransitionKind.options.entries()) {
     const transition = Transition.parse({
       kind,
@@ -143,8 +99,7 @@ test('every transition is drawn alike in the browser and on the server', async (
     const piece = await pieceOf(page);
     for (const frame of [34, 46]) {
       const at = frameStart(frame, RATE);
-      const answer = await page.request.get(`${home()}/api/pieces/${id}/frame?at=${at}&width=270&from=proxy`);
-      const server = await greyOfPng(await answer.body());
+      const server = await serverAt(page, piece, at, 270);
       await expect
         .poll(async () => ssim(await previewAt(page, piece, at, 270), server), { message: `${kind} at ${frame}` })
         .toBeGreaterThanOrEqual(0.99);

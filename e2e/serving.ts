@@ -42,7 +42,7 @@ export async function withDemo(): Promise<string> {
   const stamp = path.join(ROOT, '.cache/demo-data.stamp');
   const hash = createHash('sha256');
   for (const place of ['apps/server/dist', 'demo/media'])
-    for (const name of readdirSync(path.join(ROOT, place)).sort())
+    for (const { name } of readdirSync(path.join(ROOT, place), { withFileTypes: true }).filter((entry) => entry.isFile()))
       if (!name.endsWith('.map')) hash.update(readFileSync(path.join(ROOT, place, name)));
   const wanted = hash.digest('hex');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted && existsSync(folder)) return folder;

@@ -4,6 +4,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSy
 import { spawnSync } from 'node:child_process';
 import path from 'node:path';
 import { pathToFileURL } from 'node:url';
+import { makeFonts } from './fonts.mjs';
 import { root, WINDOWS } from './setup.mjs';
 
 const cache = path.join(root, '.cache');
@@ -75,6 +76,7 @@ export async function bundleServer(watch = false) {
 
 /** @param only the parts wanted, where not all are */
 export async function build(say = console.log, only = ['server', 'database', 'studio']) {
+  await whenStale('fonts', ['packages/stage/fonts.json', 'scripts/fonts.mjs'], 'apps/server/dist/fonts/emoji.ttf', makeFonts);
   await whenStale('server', ['apps/server/src', 'packages', 'demo/scenario.ts'], 'apps/server/dist/server.mjs', async () => {
     say('Building the server …');
     await bundleServer();

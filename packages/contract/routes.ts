@@ -297,6 +297,10 @@ export const OURS_HEADER = 'x-flimzy';
 /** Where a device without a cookie types the access code. */
 export const ENTER_URL = '/enter';
 
+/** Where the fonts of titles are, by the names of their files. */
+export const FONTS_URL = '/fonts/:file';
+export const fontUrl = (name: string): string => FONTS_URL.replace(':file', `${name}.ttf`);
+
 /** Where server-sent events come from. */
 export const EVENTS_URL = '/api/events';
 

@@ -1,46 +1,15 @@
-import { isLaid, type FrameDescription, type Layer, type Mask, type Placed, type PictureRef, type Rect } from '@flimzy/core/frame';
-
-/**
- * The part of the Canvas 2D interface that drawing needs; a browser's context and the server's both have it. `Image` is
- * whatever that side can draw: a video frame, a bitmap, another canvas.
- */
-export interface DrawContext<Image> {
-  globalAlpha: number;
-  fillStyle: unknown;
-  imageSmoothingEnabled: boolean;
-  fillRect(x: number, y: number, width: number, height: number): void;
-  clearRect(x: number, y: number, width: number, height: number): void;
-  drawImage(image: Image, x: number, y: number, width: number, height: number): void;
-  drawImage(image: Image, sx: number, sy: number, sw: number, sh: number, x: number, y: number, width: number, height: number): void;
-  globalCompositeOperation: string;
-  createRadialGradient(
-    x0: number,
-    y0: number,
-    r0: number,
-    x1: number,
-    y1: number,
-    r1: number,
-  ): { addColorStop(at: number, colour: string): void };
-  createLinearGradient(x0: number, y0: number, x1: number, y1: number): { addColorStop(at: number, colour: string): void };
-  save(): void;
-  restore(): void;
-  setTransform(a: number, b: number, c: number, d: number, e: number, f: number): void;
-}
-
-/** Something that can be drawn, with its own size in pixels. */
-export interface Seen<Image> {
-  image: Image;
-  width: number;
-  height: number;
-}
-
-/** Canvases to draw parts of a frame in; made once and used again for every frame. */
-export interface Scratch<Image> {
-  /** Gives the context of scratch canvas `n` at a size in pixels, and the canvas as something drawable. */
-  canvas(n: 0 | 1 | 2, width: number, height: number): { context: DrawContext<Image>; image: Image };
-  /** A canvas on which what is not drawn is transparent, for a group within `depth` others; what it held may still be there. */
-  layer(depth: number, width: number, height: number): { context: DrawContext<Image>; image: Image };
-}
+import {
+  isLaid,
+  type FrameDescription,
+  type Layer,
+  type Mask,
+  type Placed,
+  type PictureRef,
+  type Rect,
+  type Size,
+} from '@flimzy/core/frame';
+import type { DrawContext, Scratch, Seen } from './context';
+import { drawOverlay } from './overlay';
 
 /** Longest side of the canvas in which a backdrop is blurred, in pixels: the blur comes from scaling it up again. */
 const BACKDROP_SIDE = 48;
@@ -72,12 +41,14 @@ export function drawFrame<Image>(
   context.imageSmoothingEnabled = true;
   context.fillStyle = '#000000';
   context.fillRect(0, 0, width, height);
-  drawLayers(context, frame.layers, { scale, width, height, pictureOf, scratch }, 0);
+  drawLayers(context, frame.layers, { frame, scale, width, height, pictureOf, scratch }, 0);
   context.restore();
 }
 
 /** What all layers of a frame are drawn with. */
 interface Drawing<Image> {
+  /** Size of the frame in pixels of the piece. */
+  frame: Size;
   scale: number;
   /** Size of the frame in output pixels. */
   width: number;
@@ -90,6 +61,7 @@ function drawLayers<Image>(context: DrawContext<Image>, layers: readonly Layer[]
   for (const layer of layers) {
     if (layer.kind === 'group') drawGroup(context, layer, drawing, depth);
     else if (layer.kind === 'fill') drawFill(context, layer, drawing);
+    else if (layer.kind === 'overlay') drawTitle(context, layer, drawing);
     else {
       const seen = drawing.pictureOf(layer.picture);
       if (seen === null) continue;
@@ -120,6 +92,25 @@ function drawGroup<Image>(
   if (placed) drawPlaced(context, { image: own.image, width, height }, placed, drawing.scale);
   else drawInto(context, own.image, { x: 0, y: 0, width, height });
   context.globalAlpha = 1;
+}
+
+/** A title in the frame of the piece, where that is placed. */
+function drawTitle<Image>(context: DrawContext<Image>, layer: Extract<Layer, { kind: 'overlay' }>, { frame, scale }: Drawing<Image>): void {
+  const { rect } = layer;
+  const times = (rect.width / frame.width) * scale;
+  const { cos, sin, mx, my } = turned(layer);
+  const [a, b, c, d] = [cos * mx * times, sin * mx * times, -sin * my * times, cos * my * times];
+  const [cx, cy] = [(rect.x + rect.width / 2) * scale, (rect.y + rect.height / 2) * scale];
+  const [middle, high] = [frame.width / 2, frame.height / 2];
+  context.setTransform(a, b, c, d, cx - a * middle - c * high, cy - b * middle - d * high);
+  drawOverlay(context, layer, { width: frame.width, height: frame.height, scale: times });
+  context.setTransform(1, 0, 0, 1, 0, 0);
+}
+
+/** What a placed thing is turned and mirrored by. */
+function turned({ turn = 0, flip }: Placed): { cos: number; sin: number; mx: number; my: number } {
+  const angle = (turn * Math.PI) / 180;
+  return { cos: Math.cos(angle), sin: Math.sin(angle), mx: flip?.across ? -1 : 1, my: flip?.down ? -1 : 1 };
 }
 
 /** One colour all over, or two from top to bottom. */
@@ -199,9 +190,7 @@ function drawPlaced<Image>(context: DrawContext<Image>, { image, width, height }
   const rect = scaled(placed.rect, scale);
   if (isLaid(placed)) return drawInto(context, image, rect);
   const { left, top, right, bottom } = placed.crop ?? { left: 0, top: 0, right: 0, bottom: 0 };
-  const angle = ((placed.turn ?? 0) * Math.PI) / 180;
-  const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
-  const [mx, my] = [placed.flip?.across ? -1 : 1, placed.flip?.down ? -1 : 1];
+  const { cos, sin, mx, my } = turned(placed);
   // About the middle of the whole picture, so that cutting an edge leaves the rest where it is.
   context.setTransform(cos * mx, sin * mx, -sin * my, cos * my, rect.x + rect.width / 2, rect.y + rect.height / 2);
   const [kept, high] = [1 - left - right, 1 - top - bottom];

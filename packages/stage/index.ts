@@ -1,1 +1,5 @@
-export * from './draw';
+export type { DrawContext, Pen, Scratch, Seen } from './context';
+export { drawFrame } from './draw';
+export { FAMILIES, familyName, filesFor, filesOf } from './fonts';
+export { boxOfPart, boxOfParts } from './overlay';
+export { SHAPES, svgOf } from './shapes';

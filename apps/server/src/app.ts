@@ -6,12 +6,13 @@ import rateLimit from '@fastify/rate-limit';
 import fastifyStatic from '@fastify/static';
 import swagger from '@fastify/swagger';
 import swaggerUi from '@fastify/swagger-ui';
-import { ENTER_URL } from '@flimzy/contract';
+import { ENTER_URL, FONTS_URL } from '@flimzy/contract';
 import Fastify, { type FastifyInstance } from 'fastify';
 import { jsonSchemaTransform, serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
 import { lockFolder } from './db/lock';
 import type { OpenDatabase } from './db/open';
 import { SegmentCache } from './deliveries/cache';
+import { FONTS } from './deliveries/fonts';
 import { deliveryRoutes } from './deliveries/routes';
 import { Stills } from './deliveries/stills';
 import { DeliveryStore } from './deliveries/store';
@@ -120,6 +121,7 @@ export async function buildApp(config: AppConfig): Promise<Running> {
   handle(app, 'freeStorage', ({ body }) => storage.free(body.what));
   eventRoutes(app, hub);
   await uploadRoutes(app, media, folder, new Space(folder.root, config.spare), again);
+  serveFonts(app);
   if (config.web) await serveWeb(app, config.web);
   else
     app.setNotFoundHandler(() => {
@@ -178,6 +180,15 @@ async function secure(app: FastifyInstance, config: AppConfig, folder: DataFolde
   });
   await app.register(rateLimit, { max: config.requestsPerMinute ?? 6000, timeWindow: '1 minute' });
   if (config.code !== null) await askForCode(app, folder, config.code);
+}
+
+/** The fonts of titles, which never change under their names. */
+function serveFonts(app: FastifyInstance): void {
+  app.get<{ Params: { file: string } }>(FONTS_URL, (request, reply) => {
+    const { file } = request.params;
+    if (!/^[a-z-]+\.ttf$/.test(file)) throw new ProblemError('not-found', 'There is no such font.');
+    return reply.header('cache-control', 'public, max-age=604800').sendFile(file, FONTS, { cacheControl: false });
+  });
 }
 
 /** Serves the built app: its files, and its page for every other address. */

@@ -11,7 +11,7 @@ import {
   type Piece,
   type Timeline,
 } from '../piece';
-import { evaluate, isPlain, pictureLayers, type Layer, type PictureRef, type Rect } from '../frame';
+import { changesThroughout, evaluate, isPlain, motionLengths, pictureLayers, type Layer, type PictureRef, type Rect } from '../frame';
 import { isChanging, keyMoments } from '../properties';
 import { frameAt, frameLength, type Flicks } from '../time';
 
@@ -60,6 +60,14 @@ function stillEnds(clip: Clip, frame: Flicks): Flicks[] {
   return frames.map((n) => n * frame).filter((time) => time >= clip.start + least && time <= clipEnd(clip) - least);
 }
 
+/** The frames within a clip at which its title has come in, and begins to go. */
+function motionEnds(clip: Clip, frame: Flicks): Flicks[] {
+  if (changesThroughout(clip)) return [];
+  const { in: coming, out: going } = motionLengths(clip);
+  const times = [clip.start + Math.ceil(coming / frame) * frame, clipEnd(clip) - Math.ceil(going / frame) * frame];
+  return times.filter((time) => time > clip.start && time < clipEnd(clip));
+}
+
 /** The times at which what is drawn changes: clip starts and ends on the picture tracks that are seen, within nests too, and the end; ascending. */
 export function editPoints(piece: Piece, end: Flicks): Flicks[] {
   const frame = frameLength(piece.format.rate);
@@ -73,6 +81,7 @@ export function editPoints(piece: Piece, end: Flicks): Flicks[] {
       for (const clip of track.clips) {
         for (const time of [clip.start, clipEnd(clip)]) if (!joined.has(time)) note(time);
         if (isChanging(clip)) for (const time of stillEnds(clip, frame)) note(time);
+        if (clip.overlay !== undefined) for (const time of motionEnds(clip, frame)) note(time);
         const nest = piece.nests?.[clip.media];
         if (!nest || paceOf(clip).kind === 'frozen' || clip.start >= to || clipEnd(clip) <= from) continue;
         const begin = materialStart(clip);
@@ -107,7 +116,7 @@ function wayOf(runs: readonly Run[]): Segment['way'] {
 /** A layer as it is at frame `n` of a run but for the passing of time: equal for all frames of the run. */
 function timeless(layer: Layer, passed: Flicks): Layer {
   if (layer.kind === 'group') return { ...layer, layers: layer.layers.map((one) => timeless(one, passed)) };
-  if (layer.kind === 'fill') return layer;
+  if (!('picture' in layer)) return layer;
   const { picture } = layer;
   return picture.still ? layer : { ...layer, picture: { ...picture, time: picture.time - passed } };
 }
@@ -162,7 +171,9 @@ export function planSegments(piece: Piece, length: Flicks): Segment[] {
   const points = editPoints(piece, length);
   const changing = timelines(piece).some(([, timeline]) =>
     seenTracks(timeline).some((track) =>
-      track.clips.some((clip) => isChanging(clip) || clip.transition !== undefined || clip.ending !== undefined),
+      track.clips.some(
+        (clip) => isChanging(clip) || clip.transition !== undefined || clip.ending !== undefined || clip.overlay !== undefined,
+      ),
     ),
   );
   const segments: Segment[] = [];
@@ -186,7 +197,7 @@ export function segmentKey(piece: Piece, segment: Segment, contentOf: (media: st
   const { width, height, rate } = piece.format;
   const named = (layer: Layer): unknown => {
     if (layer.kind === 'group') return { ...layer, layers: layer.layers.map(named) };
-    if (layer.kind === 'fill') return layer;
+    if (!('picture' in layer)) return layer;
     const { picture, ...rest } = layer;
     return { ...rest, content: contentOf(picture.media), time: picture.time, still: picture.still };
   };

@@ -1,6 +1,19 @@
 import { z } from 'zod';
 import { frameLength, type Flicks } from '../time';
-import { Backdrop, Fit, hasPicture, LEVEL_MAX, LEVEL_MIN, MediaFacts, shelfOf, trackLength, type Clip, type Piece } from '../piece';
+import {
+  Backdrop,
+  Fit,
+  hasPicture,
+  isFile,
+  isStill,
+  LEVEL_MAX,
+  LEVEL_MIN,
+  MediaFacts,
+  shelfOf,
+  trackLength,
+  type Clip,
+  type Piece,
+} from '../piece';
 import { PropertyValues } from '../properties';
 import { at, defineEdit, EditRefused } from './edit';
 import { newTrack } from './lanes';
@@ -13,7 +26,7 @@ export const PHOTO_LENGTH = 3 * 705_600_000;
 /** Whole frames of the piece that the material holds, in flicks. */
 export function usableLength(piece: Pick<Piece, 'format'>, media: MediaFacts): number {
   const frame = frameLength(piece.format.rate);
-  const whole = media.kind === 'photo' ? PHOTO_LENGTH : media.length;
+  const whole = isStill({}, media) ? PHOTO_LENGTH : media.length;
   return Math.floor(whole / frame) * frame;
 }
 
@@ -60,7 +73,7 @@ export const add = defineEdit({
     const { kind } = lane.track;
     if (kind === 'picture' && sound) throw new EditRefused(`“${media.name}” has no picture; it goes on a sound track.`);
     if (kind === 'sound' && !media.hasSound) throw new EditRefused(`“${media.name}” has no sound; it goes on the picture track.`);
-    if (media.kind !== 'photo' && params.from + params.length > media.length)
+    if (!isStill({}, media) && params.from + params.length > media.length)
       throw new EditRefused(`“${media.name}” is only ${at(draft, media.length)} long.`);
     const start = params.at ?? trackLength(lane);
     bringIn(plan, draft, media);
@@ -103,7 +116,7 @@ export function bringIn(plan: Plan, draft: Piece, media: MediaFacts): void {
 
 /** Puts a media item on the piece's shelf unless it is there. */
 export function onShelf(draft: Piece, media: MediaFacts): void {
-  if (media.kind === 'nest' || (draft.shelf && draft.shelf.some((entry) => entry.media.id === media.id))) return;
+  if (!isFile(media) || (draft.shelf && draft.shelf.some((entry) => entry.media.id === media.id))) return;
   if (!draft.shelf) draft.shelf = shelfOf(draft).map((entry) => ({ ...entry }));
   if (!draft.shelf.some((entry) => entry.media.id === media.id)) draft.shelf.push({ media, ranges: [], markers: [] });
 }

@@ -17,6 +17,7 @@ import { valueAt, valueOf } from '../properties';
 import { frameLength, type Flicks } from '../time';
 import { placeOf } from './framing';
 import { faded, uncovered, type Layer, type PictureRef } from './layers';
+import { partsAt } from './overlays';
 import { covers, isPlain, placePicture } from './placement';
 import { between } from './transitions';
 
@@ -48,6 +49,12 @@ function clipLayers(piece: Piece, clip: Clip, media: MediaFacts, time: Flicks, w
     if (isPlain(placed) && covers(placed, piece.format)) return faded(layers, opacity, piece.format);
     const group: Layer = { kind: 'group', layers: uncovered(layers, piece.format), opacity: 1, placed };
     return layers.length > 0 ? faded([group], opacity, piece.format) : [];
+  }
+  if (media.kind === 'overlay') {
+    const parts = partsAt(clip, time, frameLength(piece.format.rate));
+    return parts.length === 0
+      ? []
+      : faded([{ kind: 'overlay', parts, opacity: 1, ...placeOf(clip, piece.format, piece.format, keyed) }], opacity, piece.format);
   }
   const picture: PictureRef = { media: clip.media, clip: name, time: media.kind === 'photo' ? 0 : moment };
   if (stands) picture.still = true;

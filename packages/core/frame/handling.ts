@@ -11,6 +11,8 @@ export interface Held {
   placed: Placed;
   figures: Figures;
   format: Size;
+  /** What is seen is only a part of its picture, of which the rest is nothing: a title. It goes anywhere, and turns about its own middle. */
+  loose?: true;
 }
 
 /** What a hand makes of it: the figures that change, and the lines of the frame that it caught on, in pixels of the piece. */
@@ -70,7 +72,7 @@ export function movedBy(held: Held, by: Point, lines: { x: readonly number[]; y:
     ['y', 'height', 'focusY', box.top, box.bottom],
   ] as const) {
     const [long, full] = [placed.rect[side], format[side]];
-    if (long > full + 1 && !placed.turn) {
+    if (long > full + 1 && !placed.turn && !held.loose) {
       const half = full / 2 / long;
       const within = (value: number) => Math.max(half, Math.min(1 - half, value));
       const next = within(within(figures[focus]) - by[axis] / long);
@@ -89,7 +91,23 @@ export function movedBy(held: Held, by: Point, lines: { x: readonly number[]; y:
 const SCALES = [1, 0.5, 2];
 
 /** Makes a picture so many times as large, and turns it by degrees; it catches at its own size, half and double, and at every 45°. */
-export function scaledAndTurned({ figures }: Held, times: number, degrees: number, catches: boolean): Partial<Figures> {
+export function scaledAndTurned(held: Held, times: number, degrees: number, catches: boolean): Partial<Figures> {
+  const { figures } = held;
+  const made = sizeAndTurn(figures, times, degrees, catches);
+  return held.loose ? { ...made, ...aboutItsMiddle(held, made) } : made;
+}
+
+/** Where a title has to lie so that its middle stays where it is when it is made larger and turned. */
+function aboutItsMiddle({ placed, figures, format }: Held, made: Partial<Figures>): Pick<Figures, 'x' | 'y'> {
+  const [middle, own] = [rectMiddle(placed), middleOf({ placed, loose: true })];
+  const times = (made.scale ?? figures.scale) / figures.scale;
+  const angle = (((made.turn ?? figures.turn) - figures.turn) * Math.PI) / 180;
+  const [dx, dy] = [own.x - middle.x, own.y - middle.y];
+  const [cos, sin] = [Math.cos(angle) * times, Math.sin(angle) * times];
+  return { x: figures.x + (dx - dx * cos + dy * sin) / format.width, y: figures.y + (dy - dx * sin - dy * cos) / format.height };
+}
+
+function sizeAndTurn(figures: Figures, times: number, degrees: number, catches: boolean): Partial<Figures> {
   const wish = Math.max(0.02, Math.min(SCALE_MAX, figures.scale * times));
   const size = catches ? (SCALES.find((one) => Math.abs(wish / one - 1) < 0.025) ?? wish) : wish;
   if (degrees === 0) return { scale: size };
@@ -128,5 +146,11 @@ export function gripsOf(placed: Placed, format: Size, inset: number): { corners:
   return { corners: corners.map(within), sides: { top: middle(a, b), right: middle(b, c), bottom: middle(c, d), left: middle(d, a) } };
 }
 
-/** The middle about which a picture is made larger and turned. */
-export const middleOf = ({ rect }: Placed): Point => ({ x: rect.x + rect.width / 2, y: rect.y + rect.height / 2 });
+const rectMiddle = ({ rect }: Placed): Point => ({ x: rect.x + rect.width / 2, y: rect.y + rect.height / 2 });
+
+/** The middle about which a picture is made larger and turned: its own, and of a title that of what is seen. */
+export function middleOf({ placed, loose }: Pick<Held, 'placed' | 'loose'>): Point {
+  if (!loose) return rectMiddle(placed);
+  const [a, , c] = cornersOf(placed) as [Point, Point, Point];
+  return { x: (a.x + c.x) / 2, y: (a.y + c.y) / 2 };
+}

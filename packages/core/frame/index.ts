@@ -4,5 +4,8 @@ export * from './framing';
 export * from './handling';
 export * from './panZoom';
 export * from './layers';
+export * from './motions';
+export * from './overlays';
+export * from './titles';
 export { TRANSITIONS } from './transitions';
 export * from './evaluate';

@@ -1,5 +1,6 @@
 import type { Direction } from '../properties';
 import type { Flicks } from '../time';
+import type { DrawnPart } from './overlays';
 import { covers, type Placed, type Rect } from './placement';
 
 /** A picture taken from a media item. */
@@ -23,6 +24,8 @@ export type Layer =
   | { kind: 'backdrop'; picture: PictureRef; rect: Rect }
   /** A colour that covers the frame, or goes over into another one from top to bottom: `#rrggbb`. */
   | { kind: 'fill'; colour: string; to?: string; opacity?: number }
+  /** A title or a sticker, drawn in a frame of its own that is laid there. */
+  | ({ kind: 'overlay'; parts: DrawnPart[]; opacity: number } & Placed)
   /**
    * Several layers as one, on nothing: what a nest shows, or a picture with what stands behind it, where it is not wholly there. Placed, the
    * frame that they are drawn in is laid there; masked, only a part of it is seen; `soft` (0 to 1): out of focus.
@@ -36,12 +39,13 @@ export type Mask =
 
 /** The layers that take a picture, within groups too, lowest first. */
 export function pictureLayers(layers: readonly Layer[]): Extract<Layer, { picture: PictureRef }>[] {
-  return layers.flatMap((layer) => (layer.kind === 'group' ? pictureLayers(layer.layers) : layer.kind === 'fill' ? [] : [layer]));
+  return layers.flatMap((layer) => ('picture' in layer ? [layer] : layer.kind === 'group' ? pictureLayers(layer.layers) : []));
 }
 
 /** Whether a layer leaves nothing of what is under it. */
 export function hides(layer: Layer, frame: { width: number; height: number }): boolean {
   if (layer.kind === 'fill') return (layer.opacity ?? 1) === 1;
+  if (layer.kind === 'overlay') return false;
   if (layer.kind === 'group')
     return (
       layer.opacity === 1 && !layer.mask && (!layer.placed || covers(layer.placed, frame)) && layer.layers.some((one) => hides(one, frame))

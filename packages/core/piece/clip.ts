@@ -44,10 +44,10 @@ export const Clip = z.object({
 });
 export type Clip = z.infer<typeof Clip>;
 
-/** What a clip loses with an end that is cut off: the fade and the transition that were there. */
+/** What a clip loses with an end that is cut off: the fade, the transition and the motion that were there. */
 export const NO_FADE = {
-  head: { fadeIn: undefined, fadeInCurve: undefined, transition: undefined },
-  tail: { fadeOut: undefined, fadeOutCurve: undefined, ending: undefined },
+  head: { fadeIn: undefined, fadeInCurve: undefined, transition: undefined, motionIn: undefined },
+  tail: { fadeOut: undefined, fadeOutCurve: undefined, ending: undefined, motionOut: undefined },
 } as const satisfies Record<string, Partial<Clip>>;
 
 /** The end of a clip on the timeline (exclusive), in flicks. */

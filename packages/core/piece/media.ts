@@ -11,8 +11,8 @@ export const MediaFacts = z.object({
   id: MediaId,
   /** The name shown to people, without extension. */
   name: z.string().min(1).max(200),
-  /** `nest`: not from a file, but a timeline of the piece's own. */
-  kind: z.enum(['video', 'photo', 'sound', 'nest']),
+  /** `nest`: not from a file, but a timeline of the piece's own. `overlay`: drawn, a title or a sticker, which its clip holds. */
+  kind: z.enum(['video', 'photo', 'sound', 'nest', 'overlay']),
   /** Length in flicks; 0 for a photo, which lasts as long as it is asked to. */
   length: z.number().int().nonnegative(),
   /** Size in pixels as it is seen: rotation and pixel shape applied. 0 for sound. */
@@ -28,5 +28,27 @@ export type MediaFacts = z.infer<typeof MediaFacts>;
 
 /** Whether an item has something to look at. */
 export function hasPicture(media: MediaFacts): boolean {
-  return media.kind !== 'sound' && media.width > 0;
+  return media.kind === 'overlay' || (media.kind !== 'sound' && media.width > 0);
 }
+
+/** Whether an item comes from a file, and so has originals, proxies, a place on the shelf. */
+export function isFile(media: Pick<MediaFacts, 'kind'>): boolean {
+  return media.kind !== 'nest' && media.kind !== 'overlay';
+}
+
+/** The size of what an item shows in a piece, in pixels: a nest and an overlay have the frame of the piece. */
+export function sizeIn(format: { width: number; height: number }, media: MediaFacts): { width: number; height: number } {
+  return isFile(media) ? media : format;
+}
+
+/** What all titles and stickers are clips of. */
+export const OVERLAY: MediaFacts = {
+  id: 'overlay',
+  name: 'Title',
+  kind: 'overlay',
+  length: 0,
+  width: 0,
+  height: 0,
+  rate: null,
+  hasSound: false,
+};

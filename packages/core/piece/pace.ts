@@ -23,7 +23,7 @@ export function paceOf(clip: Pick<Clip, 'hold'>): Pace {
 
 /** Whether a clip shows one moment throughout, and so can be as long as one likes. */
 export function isStill(clip: Pick<Clip, 'hold'>, media: Pick<MediaFacts, 'kind'> | undefined): boolean {
-  return paceOf(clip).kind === 'frozen' || media?.kind === 'photo';
+  return paceOf(clip).kind === 'frozen' || media?.kind === 'photo' || media?.kind === 'overlay';
 }
 
 /** Material gone through in a length of timeline; what is frozen only counts what was trimmed. Flicks. */

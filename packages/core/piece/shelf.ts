@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { Marker } from './marker';
-import { MediaFacts } from './media';
+import { isFile, MediaFacts } from './media';
 
 /** A stretch of a media item worth keeping: in and out, in flicks of the material (out is exclusive). */
 export const Range = z.object({
@@ -29,7 +29,7 @@ export type ShelfEntry = z.infer<typeof ShelfEntry>;
 export function shelfOf(piece: { shelf?: ShelfEntry[] | undefined; media: Record<string, MediaFacts> }): ShelfEntry[] {
   if (piece.shelf) return piece.shelf;
   return Object.values(piece.media)
-    .filter((media) => media.kind !== 'nest')
+    .filter(isFile)
     .map((media) => ({ media, ranges: [], markers: [] }));
 }
 

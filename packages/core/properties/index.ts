@@ -11,7 +11,9 @@ import { flip } from './flip';
 import { focusX, focusY } from './focus';
 import { keysOf } from './keys';
 import { level } from './level';
+import { motionIn, motionOut } from './motion';
 import { opacity } from './opacity';
+import { overlay } from './overlay';
 import { pan } from './pan';
 import { x, y } from './place';
 import type { Property } from './property';
@@ -27,11 +29,26 @@ export * as covers from './covers';
 export { type Cover } from './covers';
 export { Flip, flipped } from './flip';
 export * as keys from './keys';
+export { FONT_NAMES, FontId } from './fonts';
 export { FADE_MAX, FADES, sayFade } from './fade';
 export { LEVEL_MAX, LEVEL_MIN, sayLevel, withinLevels } from './level';
 export * as points from './points';
 export { SCALE_MAX } from './scale';
 export { typedNumber, typedSeconds } from './property';
+export { Motion, MotionBy, MOTION_BY_NAMES, MotionKind, MOTION_MAX, MOTION_NAMES } from './motion';
+export {
+  Overlay,
+  overlayName,
+  Part,
+  PARTS_MOST,
+  readingTime,
+  SHAPE_NAMES,
+  ShapeId,
+  TEXT_MOST,
+  textOf,
+  type ShapePart,
+  type TextPart,
+} from './overlay';
 export { Pan, sayPan } from './pan';
 export { Direction, Transition, TransitionKind, TRANSITION_MAX, TRANSITION_NAMES } from './transition';
 export { Under, UNDER, UNDER_FIGURES } from './under';
@@ -54,6 +71,9 @@ export const PROPERTIES = {
   focusX,
   focusY,
   opacity,
+  overlay,
+  motionIn,
+  motionOut,
   transition,
   ending,
   level,

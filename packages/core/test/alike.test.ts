@@ -9,7 +9,7 @@ import { addFrames, does, emptyPiece, MUSIC, PHOTO, play, rates, SILENT, VIDEO, 
 /** A layer some frames on in a run: what moves shows later material. */
 function later(layer: Layer, by: number): Layer {
   if (layer.kind === 'group') return { ...layer, layers: layer.layers.map((one) => later(one, by)) };
-  if (layer.kind === 'fill') return layer;
+  if (!('picture' in layer)) return layer;
   return layer.picture.still ? layer : { ...layer, picture: { ...layer.picture, time: layer.picture.time + by } };
 }
 

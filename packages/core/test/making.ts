@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { applyEdit, copyClips, EDITS, EditRefused, type EditName, type EditParams } from '../edits';
-import { findClip, newPiece, SHAPES, timelines, type MediaFacts, type Piece } from '../piece';
+import { findClip, newPiece, OVERLAY, SHAPES, timelines, type MediaFacts, type Piece } from '../piece';
 import { frameLength, fromSeconds, RATES, type Rate } from '../time';
 
 /** Media for tests: a video, a silent one, a photo and a sound, with lengths on no grid at all. */
@@ -35,7 +35,7 @@ export const MUSIC: MediaFacts = {
   rate: null,
   hasSound: true,
 };
-export const ALL_MEDIA = [VIDEO, SILENT, PHOTO, MUSIC];
+export const ALL_MEDIA = [VIDEO, SILENT, PHOTO, MUSIC, OVERLAY];
 
 export function emptyPiece(rate: Rate = { num: 30, den: 1 }): Piece {
   return newPiece('piece', 'Test', { width: 1080, height: 1920, rate });

@@ -4,15 +4,15 @@ import { addFrames, does, emptyPiece, VIDEO } from '../../core/test/making';
 
 /** Writes down what is drawn. */
 function recorder(log: string[], name: string): DrawContext<string> {
-  return {
+  const drawing: Partial<DrawContext<string>> = {
     globalAlpha: 1,
     fillStyle: '',
     imageSmoothingEnabled: false,
     fillRect(...r) {
-      log.push(`${name} fill ${String(this.fillStyle)} @${this.globalAlpha.toFixed(2)} ${r.join(' ')}`);
+      log.push(`${name} fill ${String(drawing.fillStyle)} @${drawing.globalAlpha?.toFixed(2)} ${r.join(' ')}`);
     },
     drawImage(image: string, ...r: number[]) {
-      log.push(`${name} image ${image} @${this.globalAlpha.toFixed(2)} ${r.map((n) => Math.round(n)).join(' ')}`);
+      log.push(`${name} image ${image} @${drawing.globalAlpha?.toFixed(2)} ${r.map((n) => Math.round(n)).join(' ')}`);
     },
     clearRect(...r) {
       log.push(`${name} clear ${r.join(' ')}`);
@@ -26,6 +26,7 @@ function recorder(log: string[], name: string): DrawContext<string> {
     createRadialGradient: () => ({ addColorStop: (at, colour) => log.push(`${name} stop ${at} ${colour}`) }),
     createLinearGradient: () => ({ addColorStop: (at, colour) => log.push(`${name} stop ${at} ${colour}`) }),
   };
+  return drawing as DrawContext<string>;
 }
 
 function drawn(fit: 'fit' | 'fill', backdrop: 'blur' | 'black', there = true, scale = 0.5, opacity = 1): string[] {

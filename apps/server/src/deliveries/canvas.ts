@@ -1,5 +1,6 @@
 import { createCanvas, ImageData, type Canvas, type SKRSContext2D } from '@napi-rs/canvas';
 import { drawFrame, type DrawContext, type Scratch, type Seen } from '@flimzy/stage';
+import { useFonts } from './fonts';
 import type { FrameDescription, PictureRef } from '@flimzy/core/frame';
 
 /** The compositor on the server: one canvas for the frame, one for each picture, used again from frame to frame. */
@@ -30,6 +31,7 @@ export class ServerStage {
 
   /** Draws a frame and gives its RGBA bytes: a view that the next frame overwrites. */
   draw(frame: FrameDescription): Buffer {
+    useFonts(frame.layers);
     drawFrame<Canvas>(drawContext(this.context), frame, this.scale, (p) => this.seen(p), this.scratch);
     return this.canvas.data();
   }

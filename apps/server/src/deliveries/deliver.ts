@@ -3,7 +3,7 @@ import { mkdtemp, rm, stat, writeFile } from 'node:fs/promises';
 import PQueue from 'p-queue';
 import path from 'node:path';
 import { planSegments, segmentKey, type Segment } from '@flimzy/core/deliver';
-import { nestsWithin, pieceLength, type Piece } from '@flimzy/core/piece';
+import { isFile, nestsWithin, pieceLength, type Piece } from '@flimzy/core/piece';
 import { makesWay } from '@flimzy/core/sound';
 import { frameLength, toSamples, toSeconds } from '@flimzy/core/time';
 import { thread } from '../files/thread';
@@ -37,7 +37,8 @@ async function usedMedia(store: MediaStore, piece: Piece): Promise<Map<string, M
   const rows = new Map<string, MediaRow>();
   const timelines = [piece, ...[...nestsWithin(piece, piece)].flatMap((id) => piece.nests?.[id] ?? [])];
   for (const clip of timelines.flatMap((timeline) => timeline.tracks.flatMap((track) => track.clips))) {
-    if (rows.has(clip.media) || piece.nests?.[clip.media]) continue;
+    const media = piece.media[clip.media];
+    if (rows.has(clip.media) || (media && !isFile(media))) continue;
     const row = await store.row(clip.media).catch(() => null);
     if (row?.status !== 'ready')
       throw new ProblemError('not-ready', `“${clip.name}” is not ready: its media item is still being prepared, or could not be read.`);

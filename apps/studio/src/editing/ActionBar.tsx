@@ -15,8 +15,9 @@ import { situation, stretchOf } from '../open/situation';
 
 /** The few actions that each thing offers within the thumb's reach, the most used first; what there is no room for is under More. */
 const OFFERED = {
-  nothing: ['split', 'in', 'mark', 'seam', 'search', 'narrate', 'zoom-out', 'zoom-in'],
+  nothing: ['split', 'title', 'in', 'mark', 'seam', 'search', 'sticker', 'narrate', 'zoom-out', 'zoom-in'],
   clip: ['split', 'delete-close', 'delete-leave', 'seam', 'rest', 'framing', 'fit'],
+  title: ['edit-title', 'framing', 'split', 'delete-leave', 'copy', 'duplicate'],
   nest: ['open-nest', 'split', 'delete-close', 'delete-leave', 'rest'],
   several: ['delete-close', 'delete-leave', 'swap', 'copy', 'nest', 'link'],
   stretch: ['take-out', 'lift', 'keep', 'no-stretch', 'copy-stretch', 'out'],
@@ -25,7 +26,11 @@ const OFFERED = {
 /** What is touched: it decides what is offered. */
 function touched(piece: Piece, selected: readonly string[], stretch: boolean): keyof typeof OFFERED {
   if (selected.length > 1) return 'several';
-  if (selected.length === 1) return piece.nests?.[findClip(piece, selected[0] ?? '')?.clip.media ?? ''] ? 'nest' : 'clip';
+  if (selected.length === 1) {
+    const clip = findClip(piece, selected[0] ?? '')?.clip;
+    if (clip?.overlay !== undefined) return 'title';
+    return piece.nests?.[clip?.media ?? ''] ? 'nest' : 'clip';
+  }
   return stretch ? 'stretch' : 'nothing';
 }
 

@@ -1,4 +1,5 @@
-import { clipEnd, findClip, isHeard, isStill, materialIn, apartBy, type Clip, type Piece, type Track } from '@flimzy/core/piece';
+import { clipEnd, findClip, isFile, isHeard, isStill, materialIn, apartBy, type Clip, type Piece, type Track } from '@flimzy/core/piece';
+import { overlayName } from '@flimzy/core/properties';
 import { formatSigned, formatTimecode, frameLength, parseSigned, parseTimecode, rateName } from '@flimzy/core/time';
 import { memo } from 'react';
 import { View } from 'react-native';
@@ -91,7 +92,7 @@ function ClipCard({ piece, clip, track }: { piece: Piece; clip: Clip; track: Tra
   return (
     <View testID="card" className="rounded-2xl bg-panel px-3 pb-1 pt-2.5">
       <Text kind="heading" numberOfLines={1} className="mb-2 text-[15px]">
-        {clip.name}
+        {clip.overlay ? overlayName(clip.overlay) : clip.name}
       </Text>
       {offset !== 0 ? (
         <View className="gap-1.5 pb-2">
@@ -136,7 +137,7 @@ function ClipCard({ piece, clip, track }: { piece: Piece; clip: Clip; track: Tra
           />
         </>
       ) : null}
-      {track.kind === 'picture' && media && media.kind !== 'nest' && !fits ? (
+      {track.kind === 'picture' && media && isFile(media) && !fits ? (
         <FigureField label="Fits by" value={clip.fit === 'fill' ? 'fill' : clip.backdrop === 'blur' ? 'fit, blur' : 'fit, black'} />
       ) : null}
       {media?.kind === 'video' && media.rate ? <FigureField label="Rate" value={`${rateName(media.rate)} fps`} /> : null}

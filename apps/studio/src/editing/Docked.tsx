@@ -4,10 +4,12 @@ import { NarratePanel } from '../narration/NarratePanel';
 import { LoudnessPanel } from './LoudnessPanel';
 import { TransitionPanel } from '../seam/TransitionPanel';
 import { PausesPanel } from './PausesPanel';
+import { StickersPanel } from '../titles/StickersPanel';
+import { TitlePanel } from '../titles/TitlePanel';
 import { UnderPanel } from './UnderPanel';
 import { usePanel } from '../open/panels';
 
-const DOCKED: readonly string[] = ['cover', 'framing', 'loudness', 'narrate', 'pauses', 'transition', 'under'];
+const DOCKED: readonly string[] = ['cover', 'framing', 'loudness', 'narrate', 'pauses', 'stickers', 'title', 'transition', 'under'];
 
 /** Whether a panel is open that stands beside the timeline and not over it. */
 export const useDocked = () => usePanel((s) => s.panel !== null && DOCKED.includes(s.panel.name));
@@ -21,6 +23,8 @@ export function Docked() {
       <LoudnessPanel />
       <NarratePanel />
       <PausesPanel />
+      <StickersPanel />
+      <TitlePanel />
       <TransitionPanel />
       <UnderPanel />
     </>

@@ -116,7 +116,7 @@ function Phone({ ratio }: { ratio: number }) {
   const [chosen, setChosen] = useState<string[]>([]);
   const [share, setShare] = useState(() => (vertical ? 0.44 : Math.min(0.34, width / ratio / height)));
   const docked = useDocked();
-  const framed = usePanel((s) => s.panel?.name === 'framing');
+  const framed = usePanel((s) => s.panel?.name === 'framing' || s.panel?.name === 'title');
   const across = framed ? Math.max(share, 0.56) : share;
   const selected = useEditor((s) => s.selected.length > 0) && !docked;
   const shelf = usePanel((s) => s.panel?.name === 'shelf');

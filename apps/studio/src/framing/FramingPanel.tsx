@@ -1,5 +1,5 @@
 import { inCorner, inRegion, isMoving, PLAIN, type Corner, type Region } from '@flimzy/core/frame';
-import type { Piece } from '@flimzy/core/piece';
+import { isFile, type Piece } from '@flimzy/core/piece';
 import { valueOf } from '@flimzy/core/properties';
 import FlipAcross from 'lucide-react-native/icons/square-centerline-dashed-horizontal';
 import FlipDown from 'lucide-react-native/icons/square-centerline-dashed-vertical';
@@ -137,7 +137,7 @@ function Open({ piece, all }: { piece: Piece; all: readonly Framed[] }) {
         </View>
       </View>
       <Movement piece={piece} all={all} />
-      {all.some(({ media }) => media.kind !== 'nest') ? (
+      {all.some(({ media }) => isFile(media)) ? (
         <View className="gap-2">
           <Text kind="label">Behind it, where it does not fill the frame</Text>
           <Choice

@@ -6,6 +6,7 @@ import Svg, { G, Line, Polygon, Rect } from 'react-native-svg';
 import { useEditor, usePiece } from '../open/editor';
 import { momentOf, sizeOf } from '../open/framing';
 import { usePanel } from '../open/panels';
+import { seenPlace, useFontsOf, withAir } from './seenPlace';
 import { framedAt, type Grip } from './touch';
 import { useTouches } from './useTouches';
 
@@ -21,6 +22,9 @@ const INSET = 9;
 /** How far around the frame outlines are seen, in pixels of the screen. */
 const AROUND = 6;
 
+/** How far the outline of a title stands from its words, in pixels of the screen: its grips must not lie on them. */
+const AIR = 12;
+
 interface Point {
   x: number;
   y: number;
@@ -28,7 +32,7 @@ interface Point {
 
 /** The picture of the preview to be touched: a touch chooses what it falls on, and what is chosen has grips while framing stands open. */
 export function Handles({ width, height }: HandlesProps) {
-  const open = usePanel((s) => s.panel?.name === 'framing');
+  const open = usePanel((s) => s.panel?.name === 'framing' || s.panel?.name === 'title');
   const piece = usePiece();
   const selected = useEditor((s) => s.selected);
   const guides = useEditor((s) => s.guides);
@@ -37,9 +41,11 @@ export function Handles({ width, height }: HandlesProps) {
   const [caught, setCaught] = useState<{ x: number | null; y: number | null }>({ x: null, y: null });
   const per = piece ? piece.format.width / Math.max(1, width) : 1;
   const framed = open && piece ? framedAt(piece, selected, playhead) : undefined;
+  useFontsOf(framed?.clip);
   useTouches(host, per, open, setCaught);
   if (!piece || width <= 0) return null;
-  const place = framed && placeOf(framed.clip, sizeOf(piece, framed.media), piece.format, momentOf(framed.clip, playhead));
+  const lies = framed && seenPlace(piece, framed, playhead);
+  const place = lies && (framed.media.kind === 'overlay' ? withAir(lies, AIR * per) : lies);
   const grips = place && gripsOf(place, piece.format, INSET * per);
   const shown = ({ x, y }: Point) => ({ x: x / per, y: y / per });
   return (
@@ -70,7 +76,7 @@ export function Handles({ width, height }: HandlesProps) {
       {grips?.corners.map((corner, n) => (
         <GripAt key={n} grip="corner" label="Corner: pull to make the picture larger or smaller" {...shown(corner)} />
       ))}
-      {grips
+      {grips && framed?.media.kind !== 'overlay'
         ? (Object.entries(grips.sides) as [Side, Point][]).map(([side, at]) => (
             <GripAt key={side} grip={side} label={`${side} side: pull to cut the picture there`} {...shown(at)} angle={place?.turn ?? 0} />
           ))

@@ -5,15 +5,15 @@ import {
   boxOf,
   middleOf,
   movedBy,
-  placeOf,
   scaledAndTurned,
   type Handled,
   type Held,
   type Side,
 } from '@flimzy/core/frame';
-import { clipAt, clipEnd, keyTime, seenTracks, type Clip, type Piece } from '@flimzy/core/piece';
+import { clipAt, clipEnd, seenTracks, type Clip, type Piece } from '@flimzy/core/piece';
 import type { CurveName } from '@flimzy/core/properties';
 import { momentOf, picturesOf, sizeOf, type Framed } from '../open/framing';
+import { seenPlace } from './seenPlace';
 
 /** What a finger took hold of: the picture itself, a corner, a side, or what turns it. */
 export type Grip = 'body' | 'corner' | 'turn' | Side;
@@ -43,7 +43,8 @@ export const framedAt = (piece: Piece, ids: readonly string[], time: number): Fr
 
 /** Takes hold of a clip's picture. */
 export function take(piece: Piece, framed: Framed, playhead: number, grip: Grip, began: Point[], per: number): Hand {
-  const held = hold(framed.clip, sizeOf(piece, framed.media), piece.format, momentOf(framed.clip, playhead));
+  const held: Held = hold(framed.clip, sizeOf(piece, framed.media), piece.format, momentOf(framed.clip, playhead));
+  if (framed.media.kind === 'overlay') Object.assign(held, { loose: true, placed: seenPlace(piece, framed, playhead) });
   return { framed, held, grip, began, lines: linesAround(piece, framed.clip, playhead), per };
 }
 
@@ -52,7 +53,7 @@ function linesAround(piece: Piece, clip: Clip, playhead: number): Hand['lines'] 
   const lines = linesOf(piece.format);
   for (const { framed } of seenAt(piece, playhead)) {
     if (framed.clip.id === clip.id) continue;
-    const box = boxOf(placeOf(framed.clip, sizeOf(piece, framed.media), piece.format, keyTime(framed.clip, playhead)));
+    const box = boxOf(seenPlace(piece, framed, playhead));
     lines.x.push(box.left, box.right);
     lines.y.push(box.top, box.bottom);
   }
@@ -66,7 +67,7 @@ export function seenAt(piece: Piece, time: number) {
       const clip = clipAt(track, time);
       const [framed] = clip ? picturesOf(piece, [clip.id]) : [];
       if (!framed) return [];
-      return [{ framed, placed: placeOf(framed.clip, sizeOf(piece, framed.media), piece.format, keyTime(framed.clip, time)) }];
+      return [{ framed, placed: seenPlace(piece, framed, time) }];
     })
     .reverse();
 }
@@ -83,7 +84,7 @@ export function handled(hand: Hand, now: Point[], free: boolean): Handled {
   const [first, second] = now as [Point, Point?];
   const [from, other] = began as [Point, Point?];
   const reach = free ? 0 : CATCH * per;
-  const middle = middleOf(held.placed);
+  const middle = middleOf(held);
   const plain = (figures: Partial<Record<CurveName, number>>): Handled => ({ figures, caught: { x: null, y: null } });
   if (second && other) {
     const moved = between(first, second);

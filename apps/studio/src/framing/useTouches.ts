@@ -118,7 +118,7 @@ export function useTouches(
       const on = seenAt(piece, playhead).find(({ placed }) => isOn(placed, at));
       if (!on) return;
       if (!selected.includes(on.framed.clip.id)) select(on.framed.clip.id);
-      openPanel({ name: 'framing' });
+      openPanel({ name: on.framed.media.kind === 'overlay' ? 'title' : 'framing' });
     };
     const escape = (event: KeyboardEvent) => {
       if (event.key !== 'Escape' || !hand || !moved) return;

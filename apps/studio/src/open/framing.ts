@@ -1,6 +1,6 @@
 import type { TogetherStep } from '@flimzy/core/edits';
 import { ALL_FRAMING, withFigures } from '@flimzy/core/frame';
-import { clipEnd, findClip, hasPicture, keyTime, timeOfKey, type Clip, type MediaFacts, type Piece } from '@flimzy/core/piece';
+import { clipEnd, findClip, hasPicture, keyTime, sizeIn, timeOfKey, type Clip, type MediaFacts, type Piece } from '@flimzy/core/piece';
 import {
   changes,
   CURVE_NAMES,
@@ -33,7 +33,7 @@ export function picturesOf(piece: Piece, ids: readonly string[]): Framed[] {
 }
 
 /** The size of what a clip shows, in pixels. */
-export const sizeOf = (piece: Piece, media: MediaFacts) => (media.kind === 'nest' ? piece.format : media);
+export const sizeOf = (piece: Piece, media: MediaFacts) => sizeIn(piece.format, media);
 
 /** Where on its material's clock a clip is at the playhead, or at its nearer end. Flicks. */
 export function momentOf(clip: Clip, playhead: Flicks): Flicks {

@@ -11,6 +11,9 @@ export type Panel =
   | { name: 'pauses' }
   | { name: 'cover' }
   | { name: 'framing' }
+  /** The title that is selected. */
+  | { name: 'title' }
+  | { name: 'stickers' }
   /** Of the join before a clip; with `end`, of its end. */
   | { name: 'transition'; clip: string; end: boolean }
   | { name: 'narrate' }

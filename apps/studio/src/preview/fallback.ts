@@ -1,9 +1,10 @@
 import { evaluate, lastShown, pictureLayers } from '@flimzy/core/frame';
-import { pieceLength, type Piece } from '@flimzy/core/piece';
+import { isFile, pieceLength, type Piece } from '@flimzy/core/piece';
 import { heardAt } from '@flimzy/core/sound';
 import { fromSeconds, SAMPLE_RATE, toGridBelow, toSamples, toSeconds, type Flicks } from '@flimzy/core/time';
-import { drawFrame, type Scratch, type Seen } from '@flimzy/stage';
+import { drawFrame, filesFor, type Scratch, type Seen } from '@flimzy/stage';
 import { addressOf } from '../api/client';
+import { getFonts, haveFonts } from '../material/fonts';
 import type { EngineListener, PreviewEngine } from '../open/engine';
 
 type Element = HTMLVideoElement | HTMLAudioElement | HTMLImageElement;
@@ -54,7 +55,7 @@ export class FallbackEngine implements PreviewEngine {
   /** The element that shows (or plays) a media item for a clip. */
   private elementFor(name: string, mediaId: string, heard: boolean): Element | null {
     const media = (this.tried ?? this.piece)?.media[mediaId];
-    if (!media || media.kind === 'nest') return null;
+    if (!media || !isFile(media)) return null;
     let element = this.elements.get(name);
     if (!element) {
       element = document.createElement(media.kind === 'photo' ? 'img' : media.kind === 'video' && !heard ? 'video' : 'audio');
@@ -89,6 +90,12 @@ export class FallbackEngine implements PreviewEngine {
     const piece = this.tried ?? this.piece;
     if (!piece || !context) return;
     const frame = evaluate(piece, lastShown(piece, time));
+    const fonts = filesFor(frame.layers);
+    if (!haveFonts(fonts))
+      void getFonts(fonts).then(
+        () => this.started === null && this.draw(this.wanted),
+        () => this.listener.onTrouble('A font of a title cannot be had just now.'),
+      );
     drawFrame<CanvasImageSource>(
       context,
       frame,

@@ -2,10 +2,11 @@ import '../api/registry';
 import { clipsAhead, evaluate, lastShown, pictureLayers, type FrameDescription } from '@flimzy/core/frame';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { frameAt, frameLength, frameStart, fromSamples, fromSeconds, type Flicks } from '@flimzy/core/time';
-import { drawFrame, type DrawContext, type Scratch } from '@flimzy/stage';
+import { drawFrame, filesFor, type DrawContext, type Scratch } from '@flimzy/stage';
 import PQueue from 'p-queue';
 import { addressOf } from '../api/client';
 import { CONTROL, type PictureOrder, type PictureReport } from './messages';
+import { getFonts } from '../material/fonts';
 import { Pictures, type Picture } from './pictures';
 
 type Drawable = CanvasImageSource;
@@ -60,6 +61,9 @@ async function draw(
       });
       if (one) got.set(clip, one);
     }),
+  );
+  await getFonts(filesFor(frame.layers), origin).catch(() =>
+    report({ type: 'trouble', sentence: 'A font of a title cannot be had just now.' }),
   );
   try {
     drawFrame<Drawable>(context, frame, context.canvas.width / frame.width, (p) => got.get(p.clip) ?? null, scratch);

@@ -1,6 +1,7 @@
 import type { MediaItem } from '@flimzy/contract';
 import { changedFields } from '@flimzy/core/edits';
 import type { Clip, MediaFacts } from '@flimzy/core/piece';
+import { overlayName } from '@flimzy/core/properties';
 import { formatTimecode, type Rate } from '@flimzy/core/time';
 import { memo } from 'react';
 import { Material } from './Material';
@@ -45,12 +46,14 @@ const written = (over: boolean) =>
   }) as const;
 
 /** The name of a clip: at its top, or, while that is scrolled away, under the names of the tracks. */
-function Name({ text, over }: { text: string; over: boolean }) {
+function Name({ text, over, lines = 1 }: { text: string; over: boolean; lines?: number }) {
   const place = {
     position: 'sticky',
     top: HEADS,
     display: 'block',
-    height: 14,
+    height: lines > 1 ? 'fit-content' : 14,
+    maxHeight: 14 * lines,
+    whiteSpace: lines > 1 ? 'pre-wrap' : 'nowrap',
     maxWidth: 'calc(100% - 8px)',
     margin: '3px 4px 0',
     boxSizing: 'border-box',
@@ -68,6 +71,7 @@ function Length({ text, over }: { text: string; over: boolean }) {
 function groundOf(kind: 'picture' | 'sound', media: MediaFacts | undefined, tone: string): string {
   if (media?.kind === 'nest')
     return 'repeating-linear-gradient(0deg, var(--c-raised) 0 14px, color-mix(in srgb, var(--c-ink) 14%, var(--c-raised)) 14px 16px)';
+  if (media?.kind === 'overlay') return 'color-mix(in srgb, var(--c-paper) 26%, var(--c-raised))';
   if (kind === 'picture') return 'var(--c-raised)';
   return `color-mix(in srgb, ${tone} 15%, var(--c-panel))`;
 }
@@ -162,7 +166,13 @@ export const ClipFace = memo(function ClipFace({
         {height > 40 ? <Length text={formatTimecode(clip.length, rate)} over={kind === 'picture'} /> : null}
         {stirred ? <Moves over={kind === 'picture'} /> : null}
       </div>
-      {height > 18 ? <Name text={clip.name} over={kind === 'picture'} /> : null}
+      {height > 18 ? (
+        <Name
+          text={clip.overlay ? overlayName(clip.overlay) : clip.name}
+          lines={clip.overlay ? Math.max(1, Math.floor((height - 24) / 14)) : 1}
+          over={kind === 'picture'}
+        />
+      ) : null}
     </>
   );
 }, looksAlike);

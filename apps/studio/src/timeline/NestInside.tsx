@@ -1,6 +1,7 @@
 import {
   clipEnd,
   heardTracks,
+  isFile,
   isHeard,
   materialAt,
   seenTracks,
@@ -47,7 +48,7 @@ function Inside({ nest, media, from, kind, zoom, width, viewTop, viewBottom }: I
   const tracks = kind === 'sound' ? heardTracks(nest) : seenTracks(nest);
   const top = (clip: Clip) => toPixels(clip.start - from, zoom);
   const shows = (clip: Clip, facts: MediaFacts | undefined) =>
-    facts !== undefined && facts.kind !== 'nest' && (kind === 'picture' || isHeard(clip, facts));
+    facts !== undefined && isFile(facts) && (kind === 'picture' || isHeard(clip, facts));
   const seen = tracks
     .flatMap((track) => track.clips)
     .filter((clip) => shows(clip, media[clip.media]) && top(clip) < viewBottom && toPixels(clipEnd(clip) - from, zoom) > viewTop);

@@ -1,4 +1,4 @@
-import { pieceLength, type Marker } from '@flimzy/core/piece';
+import { isFile, pieceLength, type Marker } from '@flimzy/core/piece';
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { View } from 'react-native';
 import { useMediaOf } from '../api/queries';
@@ -40,10 +40,7 @@ export function Timeline() {
   const shift = useShowing((s) => s.show?.shift ?? 0);
   const zoom = useEditor((s) => s.zoom);
   const mixing = useEditor((s) => s.mixing);
-  const used = useMemo(
-    () => Object.values(piece?.media ?? {}).flatMap((media) => (media.kind === 'nest' ? [] : [media.id])),
-    [piece?.media],
-  );
+  const used = useMemo(() => Object.values(piece?.media ?? {}).flatMap((media) => (isFile(media) ? [media.id] : [])), [piece?.media]);
   const byId = useMediaOf(used);
   const columns = useMemo(() => (piece && size.width > 0 ? columnsFor(piece, size.width) : null), [piece, size.width]);
   const line = Math.round(size.height * PLAYHEAD_AT);

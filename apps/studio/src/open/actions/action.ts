@@ -2,7 +2,20 @@ import type { Piece } from '@flimzy/core/piece';
 import type { Icon } from '../../look/Button';
 
 /** What an action is about; the sheet of keys and the search list them by it. */
-export const GROUPS = ['Go', 'Select', 'Cut', 'Move', 'Picture', 'Sound', 'Stretch', 'Tracks', 'Markers', 'Nests', 'View'] as const;
+export const GROUPS = [
+  'Go',
+  'Select',
+  'Cut',
+  'Move',
+  'Picture',
+  'Titles',
+  'Sound',
+  'Stretch',
+  'Tracks',
+  'Markers',
+  'Nests',
+  'View',
+] as const;
 
 /** One thing a person can do in the editor: the same entry is a button, a key and a line of the search. */
 export interface Action {

@@ -10,6 +10,7 @@ import { SELECTING } from './select';
 import { SOUND } from './sound';
 import { STRETCH } from './stretch';
 import { FURTHER } from './tracks';
+import { TITLES } from './titles';
 import { TRANSITION_ACTIONS } from './transitions';
 import { VIEW } from './view';
 
@@ -24,6 +25,7 @@ export const ACTIONS: readonly Action[] = [
   PICTURE,
   FRAMING_ACTIONS,
   TRANSITION_ACTIONS,
+  TITLES,
   SOUND,
   ENVELOPE,
   MIXING,

@@ -1,0 +1,23 @@
+import { GlobalFonts, setTextRenderer } from '@napi-rs/canvas';
+import type { Layer } from '@flimzy/core/frame';
+import { familyName, filesFor } from '@flimzy/stage';
+import path from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+/** Where the fonts lie that the build laid ready: beside the bundle. */
+export const FONTS = path.join(path.dirname(fileURLToPath(import.meta.url)), 'fonts');
+
+// As browsers draw text, to the pixel.
+setTextRenderer('system');
+
+const known = new Set<string>();
+
+/** Makes known the fonts that some layers need. */
+export function useFonts(layers: readonly Layer[]): void {
+  for (const file of filesFor(layers)) {
+    if (known.has(file)) continue;
+    known.add(file);
+    if (!GlobalFonts.registerFromPath(path.join(FONTS, `${file}.ttf`), familyName(file)))
+      throw new Error(`the font ${file} cannot be read`);
+  }
+}

@@ -1,0 +1,57 @@
+import { placeOf, type Placed, type Rect } from '@flimzy/core/frame';
+import type { Clip, Piece } from '@flimzy/core/piece';
+import { valueOf, type Overlay } from '@flimzy/core/properties';
+import { boxOfParts, filesOf } from '@flimzy/stage';
+import { useEffect, useState } from 'react';
+import { getFonts, haveFonts } from '../material/fonts';
+import { momentOf, sizeOf, type Framed } from '../open/framing';
+
+const measuring = document.createElement('canvas').getContext('2d');
+
+const filesIn = (overlay: Overlay) => [...new Set(overlay.parts.flatMap((part) => (part.kind === 'text' ? filesOf(part) : [])))];
+
+/** The box around a title, by what it shows and how large the frame is: measuring it anew at every move of a finger would hold it up. */
+const boxes = new WeakMap<Overlay, { width: number; height: number; box: Rect }>();
+
+function boxOfTitle(overlay: Overlay, format: { width: number; height: number }): Rect | null {
+  const known = boxes.get(overlay);
+  if (known?.width === format.width && known.height === format.height) return known.box;
+  if (!measuring) return null;
+  const box = boxOfParts(measuring, overlay.parts, format);
+  if (haveFonts(filesIn(overlay))) boxes.set(overlay, { width: format.width, height: format.height, box });
+  return box;
+}
+
+/** Where what is seen of a clip lies at a time: of a title, what it writes and draws, the rest of its frame being nothing. */
+export function seenPlace(piece: Piece, { clip, media }: Framed, time: number): Placed {
+  const placed = placeOf(clip, sizeOf(piece, media), piece.format, momentOf(clip, time));
+  const overlay = valueOf(clip, 'overlay');
+  const box = overlay === 'none' ? null : boxOfTitle(overlay, piece.format);
+  if (!box) return placed;
+  const { width, height } = piece.format;
+  return {
+    ...placed,
+    crop: { left: box.x / width, top: box.y / height, right: 1 - (box.x + box.width) / width, bottom: 1 - (box.y + box.height) / height },
+  };
+}
+
+/** The same with so many pixels of the piece more around what is seen. */
+export function withAir(placed: Placed, by: number): Placed {
+  const { rect, crop } = placed;
+  if (!crop) return placed;
+  const [across, down] = [by / rect.width, by / rect.height];
+  return { ...placed, crop: { left: crop.left - across, right: crop.right - across, top: crop.top - down, bottom: crop.bottom - down } };
+}
+
+/** Gets the fonts of a clip's title, and has what shows it drawn again when they are there. */
+export function useFontsOf(clip: Clip | undefined): void {
+  const [, again] = useState(0);
+  const overlay = clip ? valueOf(clip, 'overlay') : 'none';
+  useEffect(() => {
+    if (overlay === 'none' || haveFonts(filesIn(overlay))) return;
+    void getFonts(filesIn(overlay)).then(
+      () => again((n) => n + 1),
+      () => undefined,
+    );
+  }, [overlay]);
+}

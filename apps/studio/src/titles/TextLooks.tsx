@@ -1,0 +1,190 @@
+import { FONT_NAMES, FontId, type TextPart } from '@flimzy/core/properties';
+import { FAMILIES, familyName, filesOf } from '@flimzy/stage';
+import Bold from 'lucide-react-native/icons/bold';
+import Capitals from 'lucide-react-native/icons/case-upper';
+import Centre from 'lucide-react-native/icons/text-align-center';
+import Left from 'lucide-react-native/icons/text-align-start';
+import Right from 'lucide-react-native/icons/text-align-end';
+import { useEffect, useState } from 'react';
+import { Pressable, ScrollView, Text as Plain, View } from 'react-native';
+import { IconButton } from '../look/Button';
+import { Choice } from '../look/Choice';
+import { Colours } from '../look/Colours';
+import { NumberField } from '../look/NumberField';
+import { getFonts } from '../material/fonts';
+import { Behind } from './Behind';
+
+type Set = (change: Partial<TextPart>) => boolean;
+
+const ALIGNS = [
+  { id: 'left', name: 'Left', icon: Left },
+  { id: 'centre', name: 'Middle', icon: Centre },
+  { id: 'right', name: 'Right', icon: Right },
+] as const;
+
+/** How a text of a title looks. */
+export function TextLooks({ part, set, near }: { part: TextPart; set: Set; near: readonly string[] }) {
+  return (
+    <View className="gap-3">
+      <Fonts part={part} set={set} />
+      <View className="flex-row">
+        {ALIGNS.map(({ id, name, icon }) => (
+          <View key={id} className="flex-1">
+            <IconButton
+              icon={icon}
+              label={`Lines begin and end: ${name}`}
+              caption={name}
+              active={part.align === id}
+              onPress={() => set({ align: id, x: id === 'left' ? 0.1 : id === 'right' ? 0.9 : 0.5 })}
+              testID={`align-${id}`}
+            />
+          </View>
+        ))}
+        <View className="flex-1">
+          <IconButton
+            icon={Bold}
+            label="Bold letters"
+            caption="Bold"
+            active={part.bold && FAMILIES[part.font].bold}
+            disabled={!FAMILIES[part.font].bold}
+            onPress={() => set({ bold: !part.bold })}
+            testID="title-bold"
+          />
+        </View>
+        <View className="flex-1">
+          <IconButton
+            icon={Capitals}
+            label="All in capitals"
+            caption="Capitals"
+            active={part.capitals}
+            onPress={() => set({ capitals: !part.capitals })}
+            testID="title-capitals"
+          />
+        </View>
+      </View>
+      <Colours label="Colour" value={part.colour} onChange={(colour) => set({ colour })} near={near} testID="title-colour" />
+      <View className="rounded-2xl bg-raised px-4">
+        <NumberField
+          label="Size"
+          value={part.size}
+          least={0.01}
+          most={1}
+          step={0.005}
+          shown={100}
+          unit="%"
+          digits={1}
+          onChange={(size) => set({ size })}
+          testID="title-size"
+        />
+        <NumberField
+          label="Line width"
+          value={part.width}
+          least={0.05}
+          most={2}
+          step={0.02}
+          shown={100}
+          unit="%"
+          onChange={(width) => set({ width })}
+          testID="title-width"
+        />
+        <NumberField
+          label="Between lines"
+          value={part.leading}
+          least={0.5}
+          most={3}
+          step={0.05}
+          shown={100}
+          unit="%"
+          onChange={(leading) => set({ leading })}
+          testID="title-leading"
+        />
+        <NumberField
+          label="Between letters"
+          value={part.spacing}
+          least={-0.2}
+          most={1}
+          step={0.01}
+          shown={100}
+          unit="%"
+          onChange={(spacing) => set({ spacing })}
+          testID="title-spacing"
+        />
+        <NumberField
+          label="From the left"
+          value={part.x}
+          least={-1}
+          most={2}
+          step={0.01}
+          shown={100}
+          unit="%"
+          digits={1}
+          onChange={(x) => set({ x })}
+          testID="title-x"
+        />
+        <NumberField
+          label="From above"
+          value={part.y}
+          least={-1}
+          most={2}
+          step={0.01}
+          shown={100}
+          unit="%"
+          digits={1}
+          onChange={(y) => set({ y })}
+          testID="title-y"
+        />
+      </View>
+      <Choice
+        label="The words come"
+        value={part.pace}
+        options={[
+          { id: 'whole', name: 'All at once' },
+          { id: 'words', name: 'One word after the other' },
+        ]}
+        onChange={(pace) => set({ pace })}
+      />
+      <Behind part={part} set={set} near={near} />
+    </View>
+  );
+}
+
+/** The families, each in its own letters. */
+function Fonts({ part, set }: { part: TextPart; set: Set }) {
+  const [, again] = useState(0);
+  useEffect(() => {
+    const files = FontId.options.flatMap((font) => filesOf({ font, bold: true, text: '' }));
+    void getFonts(files).then(
+      () => again((n) => n + 1),
+      () => undefined,
+    );
+  }, []);
+  return (
+    <ScrollView horizontal showsHorizontalScrollIndicator={false} accessibilityRole="radiogroup" accessibilityLabel="Font">
+      <View className="flex-row gap-1.5">
+        {FontId.options.map((font) => {
+          const chosen = font === part.font;
+          const [file = 'plain'] = filesOf({ font, bold: true, text: '' });
+          return (
+            <Pressable
+              key={font}
+              accessibilityRole="radio"
+              accessibilityLabel={`Font: ${FONT_NAMES[font]}`}
+              accessibilityState={{ checked: chosen }}
+              aria-checked={chosen}
+              onPress={() => set({ font })}
+              testID={`font-${font}`}
+              className={`min-h-[44px] justify-center rounded-xl border px-3.5 ${chosen ? 'border-paper bg-paper' : 'border-hairline bg-raised active:bg-hairline'}`}
+            >
+              <Plain
+                className={chosen ? 'text-onpaper' : 'text-ink'}
+                style={{ fontFamily: familyName(file), fontSize: 19, lineHeight: 28 }}
+              >
+                {FONT_NAMES[font]}
+              </Plain>
+            </Pressable>
+          );
+        })}
+      </View>
+    </ScrollView>
+  );
+}

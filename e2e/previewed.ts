@@ -1,0 +1,58 @@
+import type { Page } from '@playwright/test';
+import type { Piece } from '@flimzy/core/piece';
+import { greyOfPng, ssim, type Grey } from './ssim';
+import { expect, home } from './studio';
+
+/** The preview as the page shows it to whoever measures it. */
+export interface Measured {
+  element: HTMLCanvasElement;
+  shared: SharedArrayBuffer;
+  show(time: number): void;
+  play(from: number): Promise<void>;
+  pause(): void;
+  resize(width: number, height: number): void;
+  onceShown: ((time: number) => void) | null;
+}
+
+/** The preview's own pixels at a time, `width` pixels wide. */
+export async function previewAt(page: Page, piece: Piece, time: number, width: number): Promise<Grey> {
+  const height = Math.round((width * piece.format.height) / piece.format.width);
+  const url = await page.evaluate(
+    async ({ wanted, w, h }) => {
+      const { flimzyPreview: engine } = globalThis as unknown as { flimzyPreview: Measured };
+      engine.resize(w, h);
+      await new Promise<void>((resolve) => {
+        const ask = () => engine.show(wanted);
+        // The page itself may ask for another frame meanwhile, which overtakes ours.
+        const again = setInterval(ask, 700);
+        engine.onceShown = (shown) => {
+          if (shown !== wanted) return;
+          clearInterval(again);
+          resolve();
+        };
+        ask();
+      });
+      engine.onceShown = null;
+      const copy = document.createElement('canvas');
+      [copy.width, copy.height] = [w, h];
+      copy.getContext('2d')?.drawImage(engine.element, 0, 0);
+      return copy.toDataURL('image/png');
+    },
+    { wanted: time, w: width, h: height },
+  );
+  return greyOfPng(Buffer.from(url.slice(url.indexOf(',') + 1), 'base64'));
+}
+
+/** The same frame as the server draws it from the same proxies. */
+export async function serverAt(page: Page, piece: Pick<Piece, 'id'>, time: number, width: number): Promise<Grey> {
+  const answer = await page.request.get(`${home()}/api/pieces/${piece.id}/frame?at=${time}&width=${width}&from=proxy`);
+  expect(answer.status()).toBe(200);
+  return greyOfPng(await answer.body());
+}
+
+/** Holds that preview and server draw a frame alike; gives what the server draws. */
+export async function alike(page: Page, piece: Piece, time: number, width: number, message: string): Promise<Grey> {
+  const server = await serverAt(page, piece, time, width);
+  await expect.poll(async () => ssim(await previewAt(page, piece, time, width), server), { message }).toBeGreaterThanOrEqual(0.99);
+  return server;
+}

@@ -1,0 +1,149 @@
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
+import { createCanvas, GlobalFonts, setTextRenderer, type Canvas } from '@napi-rs/canvas';
+import fc from 'fast-check';
+import { PLAIN_SHAPE, PLAIN_TEXT } from '@flimzy/core/frame';
+import { FontId, ShapeId, type Part } from '@flimzy/core/properties';
+import { boxOfPart, drawFrame, FAMILIES, familyName, filesOf } from '..';
+import files from '../fonts.json';
+import { layOut, unitsOf } from '../text';
+
+const fileAt = (name: string) =>
+  path.resolve(__dirname, '../../../node_modules/@expo-google-fonts', (files as Record<string, string>)[name] ?? name);
+const FRAME = { width: 540, height: 960 };
+
+setTextRenderer('system');
+for (const name of Object.keys(files)) if (name !== 'emoji') GlobalFonts.registerFromPath(fileAt(name), familyName(name));
+
+const measuring = createCanvas(8, 8).getContext('2d');
+const none = () => {
+  throw new Error('nothing is drawn on the side');
+};
+
+/** The box around what a part draws, in pixels; null for nothing. */
+function inked(part: Part): { left: number; right: number; top: number; bottom: number } | null {
+  const canvas = createCanvas(FRAME.width, FRAME.height);
+  const rect = { x: 0, y: 0, ...FRAME };
+  drawFrame<Canvas>(canvas.getContext('2d'), { ...FRAME, layers: [{ kind: 'overlay', parts: [part], opacity: 1, rect }] }, 1, () => null, {
+    canvas: none,
+    layer: none,
+  });
+  const { data } = canvas.getContext('2d').getImageData(0, 0, FRAME.width, FRAME.height);
+  const box = { left: Infinity, right: -1, top: Infinity, bottom: -1 };
+  for (let i = 0; i < data.length; i += 4) {
+    if ((data[i] ?? 0) < 60) continue;
+    const [x, y] = [(i / 4) % FRAME.width, Math.floor(i / 4 / FRAME.width)];
+    [box.left, box.right] = [Math.min(box.left, x), Math.max(box.right, x)];
+    [box.top, box.bottom] = [Math.min(box.top, y), Math.max(box.bottom, y)];
+  }
+  return box.right < 0 ? null : box;
+}
+
+const written = fc.array(fc.stringMatching(/^[A-Za-z0-9é]{1,14}$/), { minLength: 1, maxLength: 8 });
+
+describe('a text', () => {
+  it('is set in lines no wider than asked for, with all its letters, from the edge that it is aligned to', () => {
+    fc.assert(
+      fc.property(
+        written,
+        fc.constantFrom(...FontId.options),
+        fc.constantFrom('left' as const, 'centre' as const, 'right' as const),
+        fc.double({ min: 0.03, max: 0.3, noNaN: true }),
+        fc.double({ min: 0.2, max: 0.9, noNaN: true }),
+        (words, font, align, size, width) => {
+          const part = { ...PLAIN_TEXT, text: words.join(' '), font, align, size, width };
+          const { lines, box } = layOut(measuring, part, FRAME);
+          expect(
+            lines
+              .map((line) => line.text)
+              .join('')
+              .replaceAll(' ', ''),
+          ).toBe(words.join(''));
+          const letter = size * FRAME.width;
+          for (const line of lines) {
+            if ([...line.text].length > 1) expect(line.width).toBeLessThanOrEqual(width * FRAME.width + 1e-6);
+            expect(line.x).toBeGreaterThanOrEqual(box.x - 1e-6);
+            expect(line.x + line.width).toBeLessThanOrEqual(box.x + box.width + 1e-6);
+          }
+          const anchor = { left: box.x, centre: box.x + box.width / 2, right: box.x + box.width }[align];
+          expect(anchor).toBeCloseTo(0.5 * FRAME.width, 6);
+          expect(box.y + box.height / 2).toBeCloseTo(0.5 * FRAME.height, 6);
+          expect(box.height).toBeGreaterThan(letter * 0.8);
+        },
+      ),
+    );
+  });
+
+  it('lies within its box, which hugs it', () => {
+    for (const font of FontId.options) {
+      const part: Part = { ...PLAIN_TEXT, text: 'Hgy Kite', font, shadow: null, size: 0.12 };
+      const ink = inked(part)!;
+      const box = boxOfPart(measuring, part, FRAME);
+      const letter = 0.12 * FRAME.width;
+      const far = [ink.left - box.x, box.x + box.width - ink.right, ink.top - box.y, box.y + box.height - ink.bottom];
+      for (const one of far) expect([font, Math.abs(one) < letter * 0.3]).toEqual([font, true]);
+    }
+  });
+
+  it('falls into words and letters that stand where they stand in the line', () => {
+    const part = { ...PLAIN_TEXT, text: 'The wind lifts', size: 0.08 };
+    const [line] = layOut(measuring, part, FRAME).lines;
+    for (const [by, count] of [
+      ['line', 1],
+      ['word', 3],
+      ['letter', 12],
+    ] as const) {
+      const units = unitsOf(measuring, line!, by, 0);
+      expect(units).toHaveLength(count);
+      expect(units[0]?.x).toBeCloseTo(line!.x);
+      expect(units.at(-1)!.x + units.at(-1)!.width).toBeCloseTo(line!.x + line!.width, 3);
+    }
+    const arabic = layOut(measuring, { ...part, text: 'عيد سعيد' }, FRAME);
+    expect(arabic.direction).toBe('rtl');
+    expect(unitsOf(measuring, arabic.lines[0]!, 'letter', 0)).toHaveLength(1);
+  });
+});
+
+it('every shape is drawn within its box, and fills it', () => {
+  for (const shape of ShapeId.options) {
+    const part: Part = { ...PLAIN_SHAPE, shape, colour: '#ffffff', size: 0.5, shadow: null };
+    const ink = inked(part)!;
+    const box = boxOfPart(measuring, part, FRAME);
+    const most = box.width * 0.1;
+    const far = [ink.left - box.x, box.x + box.width - ink.right, ink.top - box.y, box.y + box.height - ink.bottom];
+    for (const one of far) expect([shape, Math.abs(one) < most]).toEqual([shape, true]);
+  }
+});
+
+describe('the fonts', () => {
+  /** Heights in times of the size, from OS/2 and hhea. */
+  function heights(name: string): { capital: number; descent: number } {
+    const font = readFileSync(fileAt(name));
+    const tables = new Map<string, number>();
+    for (let n = 0; n < font.readUInt16BE(4); n += 1)
+      tables.set(font.toString('latin1', 12 + 16 * n, 16 + 16 * n), font.readUInt32BE(20 + 16 * n));
+    const em = font.readUInt16BE((tables.get('head') ?? 0) + 18);
+    return {
+      capital: font.readInt16BE((tables.get('OS/2') ?? 0) + 88) / em,
+      descent: -font.readInt16BE((tables.get('hhea') ?? 0) + 6) / em,
+    };
+  }
+
+  it('are as high as the table says', () => {
+    for (const font of FontId.options) {
+      const { capital, descent } = heights(font);
+      // Of one family the file says too little; what it draws was measured.
+      if (font !== 'typed') expect([font, FAMILIES[font].capital]).toEqual([font, Math.round(capital * 1000) / 1000]);
+      expect([font, FAMILIES[font].descent]).toEqual([font, Math.min(0.25, Math.round(descent * 1000) / 1000)]);
+      expect(Object.hasOwn(files, `${font}-bold`)).toBe(FAMILIES[font].bold);
+    }
+  });
+
+  it('that a text needs are those of its letters', () => {
+    const of = (text: string, bold = false) => filesOf({ font: 'tall', bold, text });
+    expect(of('Kite, naïve – 27!')).toEqual(['tall']);
+    expect(of('Змей')).toEqual(['tall', 'other']);
+    expect(of('עפיפון', true)).toEqual(['tall', 'hebrew-bold']);
+    expect(of('عيد 🪁')).toEqual(['tall', 'arabic', 'emoji']);
+  });
+});
