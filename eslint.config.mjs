@@ -14,7 +14,7 @@ const mayNot = (files, patterns, globals = [], paths = []) => ({
     'no-restricted-globals': ['error', ...globals],
   },
 });
-const ROOMS = ['timeline', 'preview', 'seam', 'shelf', 'send', 'pieces', 'storage', 'narration', 'framing', 'editing'];
+const ROOMS = ['timeline', 'preview', 'seam', 'shelf', 'send', 'pieces', 'storage', 'narration', 'framing', 'titles', 'looks', 'editing'];
 const PLATFORM = [
   [['react', 'react-*', 'react-native*', 'expo*'], 'no React here'],
   [['node:*', 'fs', 'path', 'child_process'], 'no Node here'],
@@ -22,7 +22,18 @@ const PLATFORM = [
 const DOM = ['window', 'document', 'navigator', 'localStorage', 'process', 'Buffer', 'fetch'];
 
 export default tseslint.config(
-  { ignores: ['**/node_modules/**', '**/dist/**', '**/.expo/**', '.cache/**', 'apps/server/drizzle/**', 'test-results/**', 'data/**'] },
+  {
+    ignores: [
+      '**/node_modules/**',
+      '**/dist/**',
+      '**/.expo/**',
+      '.cache/**',
+      'apps/server/drizzle/**',
+      'test-results/**',
+      'data/**',
+      'packages/kernels/assembly/**',
+    ],
+  },
   js.configs.recommended,
   { files: ['**/*.{ts,tsx}'], extends: [...tseslint.configs.strict, ...tseslint.configs.stylistic] },
   ...expo.map((config) => ({ ...config, files: ['apps/studio/**/*.{ts,tsx}'] })),

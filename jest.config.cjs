@@ -20,6 +20,7 @@ module.exports = {
     node('core', 'packages/core/test'),
     node('contract', 'packages/contract/test'),
     node('stage', 'packages/stage/test'),
+    node('kernels', 'packages/kernels/test'),
     node('demo', 'demo/test'),
     node('server', 'apps/server/test'),
     node('studio', 'apps/studio/test'),

@@ -61,10 +61,15 @@ export interface Seen<Image> {
   height: number;
 }
 
+/** Gives the pixels of a canvas, four bytes each, to whoever changes them. */
+export type ChangePixels = (work: (rgba: Uint8ClampedArray) => void) => void;
+
 /** Canvases to draw parts of a frame in; made once and used again for every frame. */
 export interface Scratch<Image> {
   /** Gives the context of scratch canvas `n` at a size in pixels, and the canvas as something drawable. */
   canvas(n: 0 | 1 | 2, width: number, height: number): { context: DrawContext<Image>; image: Image };
   /** A canvas on which what is not drawn is transparent, for a group within `depth` others; what it held may still be there. */
   layer(depth: number, width: number, height: number): { context: DrawContext<Image>; image: Image };
+  /** A canvas whose pixels are read and written. */
+  pixels(width: number, height: number): { context: DrawContext<Image>; image: Image; change: ChangePixels };
 }

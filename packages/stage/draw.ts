@@ -9,6 +9,7 @@ import {
   type Size,
 } from '@flimzy/core/frame';
 import type { DrawContext, Scratch, Seen } from './context';
+import { drawEffects } from './effects';
 import { drawOverlay } from './overlay';
 
 /** Longest side of the canvas in which a backdrop is blurred, in pixels: the blur comes from scaling it up again. */
@@ -78,7 +79,7 @@ function drawLayers<Image>(context: DrawContext<Image>, layers: readonly Layer[]
 /** Draws layers on a canvas of their own, and that as one picture. */
 function drawGroup<Image>(
   context: DrawContext<Image>,
-  { layers, opacity, placed, mask, soft }: Extract<Layer, { kind: 'group' }>,
+  { layers, opacity, placed, mask, soft, effects, seed = 0 }: Extract<Layer, { kind: 'group' }>,
   drawing: Drawing<Image>,
   depth: number,
 ): void {
@@ -87,6 +88,8 @@ function drawGroup<Image>(
   own.context.clearRect(0, 0, width, height);
   drawLayers(own.context, layers, drawing, depth + 1);
   if (soft) soften(own, soft, drawing);
+  if (effects)
+    drawEffects(own, effects, seed, { ...drawing, long: longSide(drawing.frame), soften: (canvas, by) => soften(canvas, by, drawing) });
   if (mask) cut(own.context, mask, drawing);
   context.globalAlpha = opacity;
   if (placed) drawPlaced(context, { image: own.image, width, height }, placed, drawing.scale);
@@ -112,6 +115,8 @@ function turned({ turn = 0, flip }: Placed): { cos: number; sin: number; mx: num
   const angle = (turn * Math.PI) / 180;
   return { cos: Math.cos(angle), sin: Math.sin(angle), mx: flip?.across ? -1 : 1, my: flip?.down ? -1 : 1 };
 }
+
+const longSide = ({ width, height }: Size) => Math.max(width, height);
 
 /** One colour all over, or two from top to bottom. */
 function drawFill<Image>(

@@ -1,4 +1,4 @@
-export type { DrawContext, Pen, Scratch, Seen } from './context';
+export type { ChangePixels, DrawContext, Pen, Scratch, Seen } from './context';
 export { drawFrame } from './draw';
 export { FAMILIES, familyName, filesFor, filesOf } from './fonts';
 export { boxOfPart, boxOfParts } from './overlay';

@@ -10,9 +10,10 @@ import {
   type Clip,
   type Piece,
   type Timeline,
+  type Track,
 } from '../piece';
 import { changesThroughout, evaluate, isPlain, motionLengths, pictureLayers, type Layer, type PictureRef, type Rect } from '../frame';
-import { isChanging, keyMoments } from '../properties';
+import { effectsOn, isChanging, keyMoments, type Effects } from '../properties';
 import { frameAt, frameLength, type Flicks } from '../time';
 
 /** A segment is at most this many frames, so that long clips render in parallel and a small change costs little. */
@@ -165,17 +166,26 @@ function picturesOf(runs: readonly Run[]): NeededPicture[] {
   return [...needed.values()];
 }
 
+/** Grain is another one in every frame. */
+const isGrainy = (effects: Effects | undefined) => effectsOn(effects).some(({ kind }) => kind === 'grain');
+
+/** Whether anything but the passing of time changes what a track shows from one frame to the next. */
+const isChangingTrack = (track: Track) =>
+  isGrainy(track.effects) ||
+  track.clips.some(
+    (clip) =>
+      isChanging(clip) ||
+      isGrainy(clip.effects) ||
+      clip.transition !== undefined ||
+      clip.ending !== undefined ||
+      clip.overlay !== undefined,
+  );
+
 /** The segments of the frames [from, to) of a piece, in order and without gaps. */
 export function planSegments(piece: Piece, length: Flicks): Segment[] {
   const frame = frameLength(piece.format.rate);
   const points = editPoints(piece, length);
-  const changing = timelines(piece).some(([, timeline]) =>
-    seenTracks(timeline).some((track) =>
-      track.clips.some(
-        (clip) => isChanging(clip) || clip.transition !== undefined || clip.ending !== undefined || clip.overlay !== undefined,
-      ),
-    ),
-  );
+  const changing = isGrainy(piece.effects) || timelines(piece).some(([, timeline]) => seenTracks(timeline).some(isChangingTrack));
   const segments: Segment[] = [];
   points.slice(0, -1).forEach((from, i) => {
     const to = points[i + 1] as Flicks;

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { clipEnd, heardTracks, nestFacts, seenTracks, soundSpan, timelineOf, type Clip, type Piece, type Track } from '../piece';
+import type { Effects } from '../properties';
 import { frameLength, type Flicks } from '../time';
 import { clipNames, defineEdit, EditRefused } from './edit';
 import { newTrack } from './lanes';
@@ -39,6 +40,7 @@ export const nest = defineEdit({
       ...(lane.track.pan ? { pan: lane.track.pan } : {}),
       ...(lane.track.role ? { role: lane.track.role } : {}),
       ...(lane.track.under ? { under: lane.track.under } : {}),
+      ...(lane.track.effects ? { effects: lane.track.effects } : {}),
       clips: all
         .filter((one) => one.lane === lane)
         .map(({ clip }) => ({ ...(clip === met ? without(clip) : clip), start: clip.start - start + earlier }))
@@ -77,7 +79,12 @@ export interface Standing {
   heard: boolean;
   level: number;
   pan: number;
+  /** What is done to its pictures. */
+  effects: Effects | undefined;
 }
+
+/** Whether two tracks do the same to their pictures. */
+export const sameEffects = (one: Effects | undefined, other: Effects | undefined): boolean => JSON.stringify(one) === JSON.stringify(other);
 
 /** How the tracks of a timeline stood before the edit. */
 export function standingOf(plan: Plan, inside: string | null): (lane: Lane) => Standing {
@@ -88,6 +95,7 @@ export function standingOf(plan: Plan, inside: string | null): (lane: Lane) => S
     heard: heard.has(track),
     level: track.level ?? 0,
     pan: track.pan ?? 0,
+    effects: track.effects,
   });
 }
 
@@ -97,7 +105,7 @@ export function trackStanding(
   draft: Piece,
   inside: string | null,
   kind: Track['kind'],
-  { seen, heard, level, pan }: Standing,
+  { seen, heard, level, pan, effects }: Standing,
   newId: () => string,
   index?: number,
 ): Lane {
@@ -108,6 +116,7 @@ export function trackStanding(
   if (!heard) track.muted = true;
   if (level !== 0) track.level = level;
   if (pan !== 0) track.pan = pan;
+  if (effects) track.effects = effects;
   if (!seen && kind === 'picture') track.hidden = true;
   if (heard && timeline.tracks.some((one) => one.solo)) track.solo = true;
   return made;
@@ -119,13 +128,23 @@ function homeFor(plan: Plan, draft: Piece, lanes: readonly Lane[], standing: (la
   const same = lanes.filter((lane) => lane.track.kind === kind);
   const seen = same.some((lane) => standing(lane).seen);
   const heard = lanes.some((lane) => standing(lane).heard);
-  // What its tracks do to loudness and side is done inside; the nest's own track must not do it again.
+  // What its tracks do to pictures, loudness and side is done inside; the nest's own track must not do it again.
   const plain = ({ level, pan }: Standing) => level === 0 && pan === 0;
-  const fits = same.find((lane) => (!seen || standing(lane).seen) && (!heard || (standing(lane).heard && plain(standing(lane)))));
+  const fits = same.find(
+    (lane) => !standing(lane).effects && (!seen || standing(lane).seen) && (!heard || (standing(lane).heard && plain(standing(lane)))),
+  );
   if (fits) return fits;
   const [lowest] = same as [Lane];
   const { inside } = lowest;
-  return trackStanding(plan, draft, inside, kind, { seen, heard, level: 0, pan: 0 }, newId, plan.lanesOf(inside).indexOf(lowest) + 1);
+  return trackStanding(
+    plan,
+    draft,
+    inside,
+    kind,
+    { seen, heard, level: 0, pan: 0, effects: undefined },
+    newId,
+    plan.lanesOf(inside).indexOf(lowest) + 1,
+  );
 }
 
 /** A clip that comes in by a plain cut. */

@@ -17,6 +17,7 @@ import { remove } from './remove';
 import { rename } from './rename';
 import { roll, slide, slip, swap } from './seam';
 import { set } from './set';
+import { setLook } from './setLook';
 import { setSound } from './setSound';
 import { orderShelf, replaceMedia, setRanges, shelve, unshelve } from './shelf';
 import { soundEdge } from './soundEdge';
@@ -59,6 +60,7 @@ export const EDITS = {
   reset,
   roll,
   set,
+  setLook,
   setMark,
   setRanges,
   setSound,

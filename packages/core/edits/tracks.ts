@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { findTrack, timelineOf, Track, type Piece } from '../piece';
-import { sayLevel, sayPan, withinLevels } from '../properties';
+import { sayEffects, sayLevel, sayPan, withinLevels } from '../properties';
 import { defineEdit, EditRefused } from './edit';
 import { newTrack } from './lanes';
 import { Inside } from './params';
@@ -69,6 +69,7 @@ export const setTrack = defineEdit({
       /** Null: as it is found, or not at all. */
       role: Track.shape.role.nullable(),
       under: Track.shape.under.nullable(),
+      effects: Track.shape.effects,
     }),
   }),
   title: ({ track, set }, piece) => {
@@ -81,6 +82,7 @@ export const setTrack = defineEdit({
     if (set.level !== undefined) return `Level of track ${called} ${sayLevel(set.level)}`;
     if (set.pan !== undefined) return `Pan of track ${called}: ${sayPan(set.pan)}`;
     if (set.role !== undefined) return set.role ? `${called} is for ${set.role}` : `${called} is for what is found on it`;
+    if (set.effects !== undefined) return `Look of track ${called}: ${sayEffects(set.effects)}`;
     if (set.under !== undefined)
       return set.under ? `${called} under speech: ${set.under.below.toFixed(0)} LU below` : `${called} not under speech`;
     return `${set.locked ? 'Lock' : 'Unlock'} ${called}`;
@@ -99,6 +101,8 @@ export const setTrack = defineEdit({
     for (const figure of ['level', 'pan'] as const) if (set[figure] !== undefined) put(track, figure, set[figure]);
     if (set.role) track.role = set.role;
     else if (set.role === null) delete track.role;
+    if (set.effects === 'none') delete track.effects;
+    else if (set.effects) track.effects = set.effects;
     if (set.under) track.under = set.under;
     else if (set.under === null) delete track.under;
     for (const name of ['hidden', 'locked', 'gang'] as const) if (set[name] !== undefined) flag(track, name, set[name]);

@@ -20,10 +20,10 @@ import {
   type Nest,
   type Track,
 } from '../piece';
-import { heldAt, PROPERTY_NAMES, propertyOf, SELDOM } from '../properties';
+import { heldAt, PROPERTY_NAMES, propertyOf, SELDOM, type Effects } from '../properties';
 import { toSampleGrid } from '../time';
 import { clipName, defineEdit, EditRefused } from './edit';
-import { apartFrom, standingOf, trackStanding, type Standing } from './nest';
+import { apartFrom, sameEffects, standingOf, trackStanding, type Standing } from './nest';
 import type { Found, Lane, Plan } from './plan';
 
 /** What a nest's clip may do to its picture as a whole, which its inner clips could not do each for itself. */
@@ -59,12 +59,13 @@ export const unnest = defineEdit({
     const all = parts(plan, inner, found, standing(lane));
     const highest = all.findLast((part) => part.kind === 'picture');
     for (const part of all) {
-      const { clips, kind, seen, heard, level, pan } = part;
+      const { clips, kind, seen, heard, level, pan, effects } = part;
       const fits = (l: Lane) =>
         !used.has(l) &&
         !l.track.locked &&
         l.track.kind === kind &&
         standing(l).seen === seen &&
+        (kind === 'sound' || sameEffects(standing(l).effects, effects)) &&
         (heard === null || (standing(l).heard === heard && standing(l).level === level && standing(l).pan === pan)) &&
         clips.every((one) => plan.isFree(l, one.start, clipEnd(one)));
       const target =
@@ -74,7 +75,7 @@ export const unnest = defineEdit({
           draft,
           lane.inside,
           kind,
-          { seen, heard: heard ?? true, level, pan },
+          { seen, heard: heard ?? true, level, pan, effects },
           newId,
           plan.lanesOf(lane.inside).indexOf(below) + 1,
         );
@@ -122,6 +123,8 @@ interface Part {
   /** What the tracks inside and outside do to loudness (dB) and side together. */
   level: number;
   pan: number;
+  /** The same of what is done to its pictures. */
+  effects: Effects | undefined;
 }
 
 /** What is put back, track by track, lowest picture first. */
@@ -147,8 +150,11 @@ function parts(plan: Plan, inner: Nest, { clip, lane }: Found, outside: Standing
       throw new EditRefused(
         `“${track.name}” in “${clip.name}” and its own track both change its level or side. Set one of them back first.`,
       );
+    if (kind === 'picture' && outside.effects && track.effects)
+      throw new EditRefused(`“${track.name}” in “${clip.name}” and its own track both have a look. Take one of them off first.`);
     return [
       {
+        effects: kind === 'picture' ? (outside.effects ?? track.effects) : undefined,
         level: loud ? level : 0,
         pan: loud ? pan : 0,
         clips,

@@ -8,15 +8,17 @@ import {
   materialAt,
   pieceLength,
   seenTracks,
+  sizeIn,
   type Clip,
   type MediaFacts,
+  type Meeting,
   type Piece,
   type Timeline,
 } from '../piece';
 import { valueAt, valueOf } from '../properties';
 import { frameLength, type Flicks } from '../time';
 import { placeOf } from './framing';
-import { faded, uncovered, type Layer, type PictureRef } from './layers';
+import { faded, uncovered, withEffects, type Layer, type PictureRef } from './layers';
 import { partsAt } from './overlays';
 import { covers, isPlain, placePicture } from './placement';
 import { between } from './transitions';
@@ -28,75 +30,89 @@ export interface FrameDescription {
   layers: Layer[];
 }
 
-/** The layers that one clip contributes; those of its inside when it is a nest, which has the frame of the piece. In a frozen one nothing moves. */
-function clipLayers(piece: Piece, clip: Clip, media: MediaFacts, time: Flicks, way: string, still: boolean): Layer[] {
-  const { width, height } = piece.format;
-  const name = way ? `${way}/${clip.id}` : clip.id;
-  const moment = materialAt(clip, time);
+/** What a clip is evaluated for. */
+interface At {
+  piece: Piece;
+  /** On the timeline that it stands on. */
+  time: Flicks;
+  /** The nests on the way to it, joined by `/`. */
+  way: string;
+  /** In a frozen nest nothing moves. */
+  still: boolean;
+}
+
+/** The layers that one clip contributes. */
+function clipLayers(at: At, clip: Clip, media: MediaFacts): Layer[] {
+  const { piece, time } = at;
   const keyed = keyTime(clip, time);
   const opacity = valueAt(valueOf(clip, 'opacity'), keyed);
+  const layers = withEffects(plainLayers(at, clip, media, keyed), clip.effects, frameNumber(piece, time));
+  return faded(layers, opacity, piece.format);
+}
+
+const frameNumber = (piece: Piece, time: Flicks) => Math.round(time / frameLength(piece.format.rate));
+
+/** The same as they are wholly there, without what is done to its picture; those of its inside when it is a nest, which has the frame of the piece. */
+function plainLayers({ piece, time, way, still }: At, clip: Clip, media: MediaFacts, keyed: Flicks): Layer[] {
+  const { format } = piece;
+  const frame = frameLength(format.rate);
+  const name = way ? `${way}/${clip.id}` : clip.id;
+  const moment = materialAt(clip, time);
   const stands = still || isStill(clip, media);
+  const placed = placeOf(clip, sizeIn(format, media), format, keyed);
+  if (media.kind === 'overlay') {
+    const parts = partsAt(clip, time, frame);
+    return parts.length === 0 ? [] : [{ kind: 'overlay', parts, opacity: 1, ...placed }];
+  }
   if (media.kind === 'nest') {
     const inner = piece.nests?.[media.id];
     if (!inner) return [];
     // Beside its own ends, in a transition, a nest without more inside stands still: its frames there are pictures of their own.
-    const last = Math.max(0, pieceLength(inner) - frameLength(piece.format.rate));
+    const last = Math.max(0, pieceLength(inner) - frame);
     const held = (time < clip.start && moment < 0) || (time >= clipEnd(clip) && moment > last);
     const layers = held
       ? timelineLayers(piece, inner, moment < 0 ? 0 : last, `${name}~`, true)
       : timelineLayers(piece, inner, moment, name, stands);
-    const placed = placeOf(clip, piece.format, piece.format, keyed);
-    if (isPlain(placed) && covers(placed, piece.format)) return faded(layers, opacity, piece.format);
-    const group: Layer = { kind: 'group', layers: uncovered(layers, piece.format), opacity: 1, placed };
-    return layers.length > 0 ? faded([group], opacity, piece.format) : [];
-  }
-  if (media.kind === 'overlay') {
-    const parts = partsAt(clip, time, frameLength(piece.format.rate));
-    return parts.length === 0
-      ? []
-      : faded([{ kind: 'overlay', parts, opacity: 1, ...placeOf(clip, piece.format, piece.format, keyed) }], opacity, piece.format);
+    if (isPlain(placed) && covers(placed, format)) return layers;
+    return layers.length > 0 ? [{ kind: 'group', layers: uncovered(layers, format), opacity: 1, placed }] : [];
   }
   const picture: PictureRef = { media: clip.media, clip: name, time: media.kind === 'photo' ? 0 : moment };
   if (stands) picture.still = true;
   if (media.alpha) picture.alpha = true;
-  const placed = placeOf(clip, media, piece.format, keyed);
-  const layers: Layer[] = [];
-  if (clip.backdrop !== 'black' && !covers(placed, { width, height }))
-    layers.push(
-      clip.backdrop === 'blur'
-        ? { kind: 'backdrop', picture, rect: placePicture(media, piece.format, 'fill') }
-        : {
-            kind: 'fill',
-            colour: valueOf(clip, 'backdropColour'),
-            ...(clip.backdrop === 'gradient' ? { to: valueOf(clip, 'backdropTo') } : {}),
-          },
-    );
-  layers.push({ kind: 'picture', picture, ...placed, opacity: 1 });
-  return faded(layers, opacity, piece.format);
+  const own: Layer = { kind: 'picture', picture, ...placed, opacity: 1 };
+  return clip.backdrop === 'black' || covers(placed, format) ? [own] : [backdropOf(clip, media, picture, format), own];
+}
+
+/** What fills the frame behind a picture that does not. */
+function backdropOf(clip: Clip, media: MediaFacts, picture: PictureRef, format: Piece['format']): Layer {
+  if (clip.backdrop === 'blur') return { kind: 'backdrop', picture, rect: placePicture(media, format, 'fill') };
+  const to = clip.backdrop === 'gradient' ? { to: valueOf(clip, 'backdropTo') } : {};
+  return { kind: 'fill', colour: valueOf(clip, 'backdropColour'), ...to };
 }
 
 function timelineLayers(piece: Piece, timeline: Timeline, time: Flicks, way: string, still: boolean): Layer[] {
-  const layers: Layer[] = [];
   const frame = frameLength(piece.format.rate);
-  for (const track of seenTracks(timeline)) {
-    const of = (clip: Clip | null) => {
-      const media = clip && piece.media[clip.media];
-      return clip && media ? clipLayers(piece, clip, media, time, way, still) : [];
-    };
+  const of = (clip: Clip | null) => {
+    const media = clip && piece.media[clip.media];
+    return clip && media ? clipLayers({ piece, time, way, still }, clip, media) : [];
+  };
+  return seenTracks(timeline).flatMap((track) => {
     const meeting = meetingAt(track, time, frame);
-    if (!meeting) layers.push(...of(clipAt(track, time)));
-    else {
-      const { transition, before, after, from, to } = meeting;
-      layers.push(...between(transition, (time + frame / 2 - from) / (to - from), of(before), of(after), piece.format));
-    }
-  }
-  return layers;
+    const layers = meeting
+      ? met(meeting, (time + frame / 2 - meeting.from) / (meeting.to - meeting.from), of, piece.format)
+      : of(clipAt(track, time));
+    return withEffects(layers, track.effects, frameNumber(piece, time));
+  });
 }
+
+const met = ({ transition, before, after }: Meeting, p: number, of: (clip: Clip | null) => Layer[], format: Piece['format']) =>
+  between(transition, p, of(before), of(after), format);
 
 /** What is seen at a time. Higher picture tracks cover lower ones; what is wholly covered is left out, so that nobody decodes it. */
 export function evaluate(piece: Piece, time: Flicks): FrameDescription {
   const { width, height } = piece.format;
-  return { width, height, layers: uncovered(timelineLayers(piece, piece, time, '', false), piece.format) };
+  const layers = uncovered(timelineLayers(piece, piece, time, '', false), piece.format);
+  return { width, height, layers: withEffects(layers, piece.effects, frameNumber(piece, time)) };
 }
 
 /** The time whose frame is shown at `time`: the end of a piece shows its last frame. Flicks. */
@@ -111,7 +127,7 @@ export function clipsAhead(piece: Piece, from: Flicks, to: Flicks): { layers: La
     track.clips.flatMap((clip, n) => {
       const at = meetingInto(track, n, frame)?.from ?? clip.start;
       const media = piece.media[clip.media];
-      return media && at > from && at < to ? [{ layers: clipLayers(piece, clip, media, at, '', false), at }] : [];
+      return media && at > from && at < to ? [{ layers: clipLayers({ piece, time: at, way: '', still: false }, clip, media), at }] : [];
     }),
   );
 }

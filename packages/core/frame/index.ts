@@ -4,6 +4,7 @@ export * from './framing';
 export * from './handling';
 export * from './panZoom';
 export * from './layers';
+export * from './looks';
 export * from './motions';
 export * from './overlays';
 export * from './titles';

@@ -1,4 +1,4 @@
-import type { Direction } from '../properties';
+import { effectsOn, type Direction, type Effect, type Effects } from '../properties';
 import type { Flicks } from '../time';
 import type { DrawnPart } from './overlays';
 import { covers, type Placed, type Rect } from './placement';
@@ -28,9 +28,10 @@ export type Layer =
   | ({ kind: 'overlay'; parts: DrawnPart[]; opacity: number } & Placed)
   /**
    * Several layers as one, on nothing: what a nest shows, or a picture with what stands behind it, where it is not wholly there. Placed, the
-   * frame that they are drawn in is laid there; masked, only a part of it is seen; `soft` (0 to 1): out of focus.
+   * frame that they are drawn in is laid there; masked, only a part of it is seen; `soft` (0 to 1): out of focus. `effects` are what is done to its
+   * picture, in order, `seed` what their chance begins with.
    */
-  | { kind: 'group'; layers: Layer[]; opacity: number; placed?: Placed; mask?: Mask; soft?: number };
+  | { kind: 'group'; layers: Layer[]; opacity: number; placed?: Placed; mask?: Mask; soft?: number; effects?: Effect[]; seed?: number };
 
 /** What is seen of a frame: up to an edge that goes across it, or a circle around its middle. `at`: how far along, 0 (nothing) to 1 (all). */
 export type Mask =
@@ -57,6 +58,14 @@ export function hides(layer: Layer, frame: { width: number; height: number }): b
 export function uncovered(layers: Layer[], frame: { width: number; height: number }): Layer[] {
   const lowest = layers.findLastIndex((layer) => hides(layer, frame));
   return lowest > 0 ? layers.slice(lowest) : layers;
+}
+
+/** Layers as one picture with effects on it; as they are where there are none. @param n the number of the frame */
+export function withEffects(layers: Layer[], effects: Effects | undefined, n: number): Layer[] {
+  const on = effectsOn(effects);
+  if (on.length === 0 || layers.length === 0) return layers;
+  const chance = on.some(({ kind }) => kind === 'grain') ? { seed: n } : {};
+  return [{ kind: 'group', layers, opacity: 1, effects: on, ...chance }];
 }
 
 /** Layers as they are seen so much of: one layer by itself, several as a group; none where there is nothing of them. */

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { FADE_MAX, LEVEL_MAX, LEVEL_MIN } from '../properties';
+import { Effects, FADE_MAX, LEVEL_MAX, LEVEL_MIN } from '../properties';
 import { Rate, RATES } from '../time';
 import { MediaFacts, MediaId } from './media';
 import { ShelfEntry } from './shelf';
@@ -53,6 +53,8 @@ export const Piece = z.object({
   /** Timelines within the timeline, by id. */
   nests: z.record(MediaId, Nest).optional(),
   sound: PieceSound.optional(),
+  /** What is done to the picture of the whole, in order. */
+  effects: Effects.optional(),
 });
 export type Piece = z.infer<typeof Piece>;
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { LEVEL_MAX, LEVEL_MIN, Pan, Under } from '../properties';
+import { Effects, LEVEL_MAX, LEVEL_MIN, Pan, Under } from '../properties';
 import { Clip } from './clip';
 import { Marker } from './marker';
 
@@ -27,6 +27,8 @@ export const Track = z.object({
   role: z.enum(['speech', 'music', 'effects']).optional(),
   /** All on it makes way for speech, so; what is on such a track is never speech itself. */
   under: Under.optional(),
+  /** What is done to all its pictures, in order. */
+  effects: Effects.optional(),
   clips: z.array(Clip).max(20_000),
 });
 export type Track = z.infer<typeof Track>;

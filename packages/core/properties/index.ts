@@ -4,6 +4,7 @@ import { backdrop, backdropColour, backdropTo } from './backdrop';
 import { covers as covered } from './covers';
 import { cropBottom, cropLeft, cropRight, cropTop } from './crop';
 import { changes, valueAt, type Curve } from './curve';
+import { effects } from './effects';
 import { envelope } from './envelope';
 import { fadeIn, fadeInCurve, fadeOut, fadeOutCurve } from './fade';
 import { fit } from './fit';
@@ -24,6 +25,19 @@ import { under } from './under';
 
 export { changes, Ease, EASES, valueAt, type Curve } from './curve';
 export { Backdrop, typedColour } from './backdrop';
+export {
+  Effect,
+  EFFECT_NAMES,
+  effectName,
+  Effects,
+  EFFECTS_MOST,
+  effectsOn,
+  LOOK_NAMES,
+  LookName,
+  sayEffects,
+  type EffectKind,
+  type Tone,
+} from './effects';
 export { Fit } from './fit';
 export * as covers from './covers';
 export { type Cover } from './covers';
@@ -71,6 +85,7 @@ export const PROPERTIES = {
   focusX,
   focusY,
   opacity,
+  effects,
   overlay,
   motionIn,
   motionOut,

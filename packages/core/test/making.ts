@@ -182,6 +182,7 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
       ][c % 4],
     },
     setMark: { place: {}, id: marker, change: { time, note: 'moved' } },
+    setLook: { effects: flag ? 'none' : [{ kind: 'look', look: 'meadow', strength: 0.5 }] },
     setSound: [{ fadeIn: c * 1_000_000 }, { fadeOut: a * 1_000_000 }, { limited: flag }][b % 3],
     setRanges: { media: media.id, ranges: [{ name: '', from: c * frame, to: (c + 5) * frame }] },
     setTrack: {
@@ -193,7 +194,9 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
             ? { level: (a % 20) - 10, pan: flag ? 0.5 : 0 }
             : c % 5 === 2
               ? { gang: flag }
-              : { muted: flag, hidden: !flag },
+              : c % 5 === 3
+                ? { effects: flag ? 'none' : [{ kind: 'vignette', amount: (a % 10) / 10 }] }
+                : { muted: flag, hidden: !flag },
     },
     shelve: { media: [media] },
     shape: SHAPES[a % SHAPES.length],

@@ -36,6 +36,7 @@ function drawn(fit: 'fit' | 'fill', backdrop: 'blur' | 'black', there = true, sc
   const scratch: Scratch<string> = {
     canvas: (n) => ({ context: recorder(log, `scratch${n}`), image: `scratch${n}` }),
     layer: (n) => ({ context: recorder(log, `group${n}`), image: `group${n}` }),
+    pixels: () => ({ context: recorder(log, 'pixels'), image: 'pixels', change: () => undefined }),
   };
   drawFrame(recorder(log, 'frame'), frame, scale, () => (there ? { image: 'video', width: 1920, height: 1080 } : null), scratch);
   return log;

@@ -27,6 +27,7 @@ function inked(part: Part): { left: number; right: number; top: number; bottom: 
   drawFrame<Canvas>(canvas.getContext('2d'), { ...FRAME, layers: [{ kind: 'overlay', parts: [part], opacity: 1, rect }] }, 1, () => null, {
     canvas: none,
     layer: none,
+    pixels: none,
   });
   const { data } = canvas.getContext('2d').getImageData(0, 0, FRAME.width, FRAME.height);
   const box = { left: Infinity, right: -1, top: Infinity, bottom: -1 };

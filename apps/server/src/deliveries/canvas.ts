@@ -10,6 +10,7 @@ export class ServerStage {
   private readonly pictures = new Map<string, Canvas>();
   private readonly scratches: Canvas[] = [];
   private readonly groups: Canvas[] = [];
+  private readonly read: Canvas[] = [];
 
   /** @param scale output pixels per pixel of the piece */
   constructor(
@@ -52,6 +53,7 @@ export class ServerStage {
   private readonly scratch: Scratch<Canvas> = {
     canvas: (n, width, height) => sized(this.scratches, n, width, height),
     layer: (depth, width, height) => sized(this.groups, depth, width, height),
+    pixels: (width, height) => ({ ...sized(this.read, 0, width, height), change: (work) => changePixels(this.read[0], work) }),
   };
 }
 
@@ -60,6 +62,14 @@ function sized(canvases: Canvas[], n: number, width: number, height: number): { 
   let canvas = canvases[n];
   if (!canvas || canvas.width !== width || canvas.height !== height) canvases[n] = canvas = createCanvas(width, height);
   return { context: drawContext(canvas.getContext('2d')), image: canvas };
+}
+
+function changePixels(canvas: Canvas | undefined, work: (rgba: Uint8ClampedArray) => void): void {
+  if (!canvas) return;
+  const context = canvas.getContext('2d');
+  const pixels = context.getImageData(0, 0, canvas.width, canvas.height);
+  work(pixels.data);
+  context.putImageData(pixels, 0, 0);
 }
 
 /** The server's context is the browser's in all that drawing uses; only the type of its images differs. */

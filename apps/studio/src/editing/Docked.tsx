@@ -1,5 +1,6 @@
 import { CoverPanel } from './CoverPanel';
 import { FramingPanel } from '../framing/FramingPanel';
+import { LooksPanel } from '../looks/LooksPanel';
 import { NarratePanel } from '../narration/NarratePanel';
 import { LoudnessPanel } from './LoudnessPanel';
 import { TransitionPanel } from '../seam/TransitionPanel';
@@ -9,7 +10,18 @@ import { TitlePanel } from '../titles/TitlePanel';
 import { UnderPanel } from './UnderPanel';
 import { usePanel } from '../open/panels';
 
-const DOCKED: readonly string[] = ['cover', 'framing', 'loudness', 'narrate', 'pauses', 'stickers', 'title', 'transition', 'under'];
+const DOCKED: readonly string[] = [
+  'cover',
+  'framing',
+  'looks',
+  'loudness',
+  'narrate',
+  'pauses',
+  'stickers',
+  'title',
+  'transition',
+  'under',
+];
 
 /** Whether a panel is open that stands beside the timeline and not over it. */
 export const useDocked = () => usePanel((s) => s.panel !== null && DOCKED.includes(s.panel.name));
@@ -20,6 +32,7 @@ export function Docked() {
     <>
       <CoverPanel />
       <FramingPanel />
+      <LooksPanel />
       <LoudnessPanel />
       <NarratePanel />
       <PausesPanel />

@@ -5,6 +5,7 @@ import { fromSeconds, SAMPLE_RATE, toGridBelow, toSamples, toSeconds, type Flick
 import { drawFrame, filesFor, type Scratch, type Seen } from '@flimzy/stage';
 import { addressOf } from '../api/client';
 import { getFonts, haveFonts } from '../material/fonts';
+import { changePixels } from './pixels';
 import type { EngineListener, PreviewEngine } from '../open/engine';
 
 type Element = HTMLVideoElement | HTMLAudioElement | HTMLImageElement;
@@ -19,6 +20,7 @@ export class FallbackEngine implements PreviewEngine {
   private readonly elements = new Map<string, Element>();
   private readonly scratches: HTMLCanvasElement[] = [];
   private readonly groups: HTMLCanvasElement[] = [];
+  private readonly read: HTMLCanvasElement[] = [];
   private piece: Piece | null = null;
   /** Shown instead while something is dragged. */
   private tried: Piece | null = null;
@@ -35,6 +37,10 @@ export class FallbackEngine implements PreviewEngine {
   private readonly scratch: Scratch<CanvasImageSource> = {
     canvas: (n, width, height) => sized(this.scratches, n, width, height),
     layer: (depth, width, height) => sized(this.groups, depth, width, height),
+    pixels: (width, height) => {
+      const made = sized(this.read, 0, width, height);
+      return { ...made, change: (work) => changePixels(made.context, width, height, work) };
+    },
   };
 
   setPiece(piece: Piece): void {

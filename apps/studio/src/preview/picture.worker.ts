@@ -2,11 +2,12 @@ import '../api/registry';
 import { clipsAhead, evaluate, lastShown, pictureLayers, type FrameDescription } from '@flimzy/core/frame';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { frameAt, frameLength, frameStart, fromSamples, fromSeconds, type Flicks } from '@flimzy/core/time';
-import { drawFrame, filesFor, type DrawContext, type Scratch } from '@flimzy/stage';
+import { drawFrame, filesFor, type Scratch } from '@flimzy/stage';
 import PQueue from 'p-queue';
 import { addressOf } from '../api/client';
 import { CONTROL, type PictureOrder, type PictureReport } from './messages';
 import { getFonts } from '../material/fonts';
+import { changePixels } from './pixels';
 import { Pictures, type Picture } from './pictures';
 
 type Drawable = CanvasImageSource;
@@ -28,18 +29,23 @@ const report = (message: PictureReport) => self.postMessage(message);
 
 const scratches: OffscreenCanvas[] = [];
 const groups: OffscreenCanvas[] = [];
+const read: OffscreenCanvas[] = [];
 const scratch: Scratch<Drawable> = {
   canvas: (n, width, height) => sized(scratches, n, width, height, false),
   layer: (depth, width, height) => sized(groups, depth, width, height, true),
+  pixels: (width, height) => {
+    const made = sized(read, 0, width, height, true, true);
+    return { ...made, change: (work) => changePixels(made.context, width, height, work) };
+  },
 };
 
-/** Canvas `n` of some, at a size; with alpha, what is not drawn on is transparent. */
-function sized(canvases: OffscreenCanvas[], n: number, width: number, height: number, alpha: boolean) {
+/** Canvas `n` of some, at a size; with alpha, what is not drawn on is transparent. Pixels of one that is `read` are at hand. */
+function sized(canvases: OffscreenCanvas[], n: number, width: number, height: number, alpha: boolean, willReadFrequently = false) {
   const made = (canvases[n] ??= new OffscreenCanvas(width, height));
   if (made.width !== width || made.height !== height) Object.assign(made, { width, height });
-  const c = made.getContext('2d', { alpha });
+  const c = made.getContext('2d', { alpha, willReadFrequently });
   if (!c) throw new Error('no 2D canvas');
-  return { context: c satisfies DrawContext<Drawable>, image: made };
+  return { context: c, image: made };
 }
 
 /** Gets the pictures of a frame and draws it. Returns which source frames are on screen. */

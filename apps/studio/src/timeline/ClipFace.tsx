@@ -81,14 +81,14 @@ export const boxOf = (kind: 'picture' | 'sound', media: MediaFacts | undefined, 
   ({ position: 'absolute', inset: 0, overflow: 'hidden', borderRadius: 7, background: groundOf(kind, media, tone) }) as const;
 
 /** A word in the corner of a clip: that it stands still, or by how many frames it is out of step. */
-function Badge({ text, warn = false }: { text: string; warn?: boolean }) {
+function Badge({ text, warn = false, row = 0 }: { text: string; warn?: boolean; row?: number }) {
   return (
     <span
       data-testid={warn ? 'out-of-step' : undefined}
       style={{
         position: 'absolute',
         right: 3,
-        top: 20,
+        top: 20 + 18 * row,
         padding: '0 4px',
         borderRadius: 5,
         fontFamily: 'DMMono_500Medium',
@@ -102,6 +102,15 @@ function Badge({ text, warn = false }: { text: string; warn?: boolean }) {
       {text}
     </span>
   );
+}
+
+/** What is to be known of a clip at a glance. */
+function badgesOf(clip: Clip, media: MediaFacts | undefined): string[] {
+  return [
+    ...(clip.hold !== undefined ? ['still'] : []),
+    ...(media?.kind === 'nest' ? ['nest'] : []),
+    ...(clip.effects !== undefined ? ['look'] : []),
+  ];
 }
 
 /** Says of a clip that is not held that it would move. */
@@ -160,9 +169,10 @@ export const ClipFace = memo(function ClipFace({
         ) : (
           <Material {...{ clip, media, item, kind, tone, zoom, width }} viewTop={seenTop} viewBottom={seenBottom} />
         )}
-        {clip.hold !== undefined ? <Badge text="still" /> : null}
-        {media?.kind === 'nest' ? <Badge text="nest" /> : null}
-        {offset !== null ? <Badge text={`${offset > 0 ? '+' : '−'}${Math.abs(offset)} f`} warn /> : null}
+        {badgesOf(clip, media).map((text, n) => (
+          <Badge key={text} text={text} row={n} />
+        ))}
+        {offset !== null ? <Badge text={`${offset > 0 ? '+' : '−'}${Math.abs(offset)} f`} warn row={badgesOf(clip, media).length} /> : null}
         {height > 40 ? <Length text={formatTimecode(clip.length, rate)} over={kind === 'picture'} /> : null}
         {stirred ? <Moves over={kind === 'picture'} /> : null}
       </div>

@@ -5,14 +5,10 @@ import { useEffect, useRef } from 'react';
 import { getFonts } from '../material/fonts';
 
 /** A title has no pictures and no groups: nothing is drawn on the side. */
-const NO_SCRATCH: Scratch<CanvasImageSource> = {
-  canvas: () => {
-    throw new Error('a title needs no scratch canvas');
-  },
-  layer: () => {
-    throw new Error('a title needs no scratch canvas');
-  },
+const none = () => {
+  throw new Error('a title needs no scratch canvas');
 };
+const NO_SCRATCH: Scratch<CanvasImageSource> = { canvas: none, layer: none, pixels: none };
 
 /** A title in a frame of its own, small. */
 export function TitleThumb({ overlay, format, width }: { overlay: Overlay; format: { width: number; height: number }; width: number }) {

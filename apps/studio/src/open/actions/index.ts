@@ -3,6 +3,7 @@ import { CUTTING } from './cut';
 import { ENVELOPE } from './envelope';
 import { FRAMING_ACTIONS } from './framing';
 import { GOING } from './going';
+import { LOOKS } from './looks';
 import { MIXING } from './mixing';
 import { MOVING } from './moving';
 import { PICTURE } from './picture';
@@ -25,6 +26,7 @@ export const ACTIONS: readonly Action[] = [
   PICTURE,
   FRAMING_ACTIONS,
   TRANSITION_ACTIONS,
+  LOOKS,
   TITLES,
   SOUND,
   ENVELOPE,

@@ -8,6 +8,7 @@ import Sliders from 'lucide-react-native/icons/sliders-vertical';
 import Search from 'lucide-react-native/icons/search';
 import ZoomIn from 'lucide-react-native/icons/zoom-in';
 import ZoomOut from 'lucide-react-native/icons/zoom-out';
+import { saveFile } from '../../look/saveFile';
 import { say } from '../../look/Toast';
 import { currentPiece, setZoom, useEditor } from '../editor';
 import { openPanel } from '../panels';
@@ -29,11 +30,8 @@ async function saveFrame(): Promise<void> {
   const canvas = new OffscreenCanvas(picture.width, picture.height);
   canvas.getContext('2d')?.drawImage(picture, 0, 0);
   picture.close();
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(await canvas.convertToBlob({ type: 'image/png' }));
-  link.download = fileName(`${piece.name} ${formatTimecode(playhead, piece.format.rate).replace(/[:.]/g, '-')}`, 'png');
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+  const png = await canvas.convertToBlob({ type: 'image/png' });
+  saveFile(png, fileName(`${piece.name} ${formatTimecode(playhead, piece.format.rate).replace(/[:.]/g, '-')}`, 'png'));
 }
 
 const zoomBy = (factor: number) => setZoom(useEditor.getState().zoom * factor);

@@ -1,0 +1,143 @@
+import fc from 'fast-check';
+import { planSegments } from '../deliver';
+import { colourThrough, cubeFile, cubeOf, evaluate, PLAIN_TONE, type Layer } from '../frame';
+import { pieceLength, type Piece } from '../piece';
+import { EFFECTS_MOST, LookName, type Effect } from '../properties';
+import { frameLength } from '../time';
+import { addFrames, does, emptyPiece, PHOTO, VIDEO } from './making';
+
+const FRAME = frameLength({ num: 30, den: 1 });
+const share = fc.double({ min: 0, max: 1, noNaN: true });
+const sided = fc.double({ min: -1, max: 1, noNaN: true });
+const colour = fc.tuple(share, share, share);
+const look: Effect = { kind: 'look', look: 'meadow', strength: 0.7 };
+const grain: Effect = { kind: 'grain', amount: 0.5 };
+
+const piece = () => addFrames(addFrames(emptyPiece(), VIDEO, 0, 30), PHOTO, 0, 30);
+const firstOf = (one: Piece) => one.tracks[0]!.clips[0]!.id;
+const shown = (one: Piece, frame: number): Layer => evaluate(one, frame * FRAME).layers.at(-1)!;
+
+describe('colours through effects', () => {
+  it('stay colours, whatever is done to them', () => {
+    const tone = fc.record({
+      kind: fc.constant('tone' as const),
+      exposure: fc.double({ min: -3, max: 3, noNaN: true }),
+      contrast: sided,
+      saturation: sided,
+      warmth: sided,
+      tint: sided,
+      shadows: sided,
+      highlights: sided,
+      fade: share,
+    });
+    const looked = fc.record({ kind: fc.constant('look' as const), look: fc.constantFrom(...LookName.options), strength: share });
+    fc.assert(
+      fc.property(fc.array(fc.oneof(tone, looked), { maxLength: 4 }), colour, (effects, one) => {
+        for (const level of colourThrough(effects, one)) expect(level >= 0 && level <= 1).toBe(true);
+      }),
+    );
+  });
+
+  it('are as they were where nothing is set, or nothing of a look is taken', () => {
+    fc.assert(
+      fc.property(colour, fc.constantFrom(...LookName.options), (one, name) => {
+        const nothing: Effect[] = [
+          { kind: 'tone', ...PLAIN_TONE },
+          { kind: 'look', look: name, strength: 0 },
+          { kind: 'vignette', amount: 1 },
+        ];
+        colourThrough(nothing, one).forEach((level, i) => expect(level).toBeCloseTo(one[i]!, 10));
+      }),
+    );
+  });
+
+  it('go the way that the figure says', () => {
+    const of = (change: Partial<typeof PLAIN_TONE>, [r, g, b]: [number, number, number] = [0.5, 0.4, 0.3]) =>
+      colourThrough([{ kind: 'tone', ...PLAIN_TONE, ...change }], [r, g, b]);
+    const [r, g, b] = of({});
+    expect(of({ exposure: 1 }).map((level, i) => level > [r, g, b][i]!)).toEqual([true, true, true]);
+    expect(new Set(of({ saturation: -1 }).map((level) => level.toFixed(9))).size).toBe(1);
+    expect(of({ warmth: 1 })[0]).toBeGreaterThan(r);
+    expect(of({ warmth: 1 })[2]).toBeLessThan(b);
+    expect(of({ tint: 1 })[1]).toBeLessThan(g);
+    expect(of({ shadows: 1 }, [0.1, 0.1, 0.1])[0]).toBeGreaterThan(0.15);
+    expect(of({ shadows: 1 }, [0, 0, 0])).toEqual([0, 0, 0]);
+    expect(of({ shadows: 1 }, [0.9, 0.9, 0.9])[0]).toBeCloseTo(0.9);
+    expect(of({ highlights: -1 }, [0.9, 0.9, 0.9])[0]).toBeLessThan(0.75);
+    expect(of({ highlights: -1 }, [0.1, 0.1, 0.1])[0]).toBeCloseTo(0.1);
+    expect(of({ fade: 1 }, [0, 0, 0])[0]).toBeCloseTo(0.22);
+    expect(of({ contrast: 1 }, [0.2, 0.2, 0.2])[0]).toBeLessThan(0.15);
+    expect([of({ contrast: 1 }, [0, 0, 0])[0], of({ contrast: 1 }, [1, 1, 1])[0]]).toEqual([0, 1]);
+  });
+
+  it('are the same in a cube, and in a table for other programs', () => {
+    const cube = cubeOf([look], 33, 4, 64);
+    const at = ([r, g, b]: [number, number, number]) => [...cube.slice(((r * 33 + g) * 33 + b) * 4, ((r * 33 + g) * 33 + b) * 4 + 3)];
+    const due = colourThrough([look], [8 / 32, 20 / 32, 32 / 32]).map((level) => Math.round(level * 255 * 64));
+    expect(at([8, 20, 32])).toEqual(due);
+    const lines = cubeFile([look], 'Mine "own"', 5).trim().split('\n');
+    expect(lines.slice(0, 2)).toEqual(['TITLE "Mine own"', 'LUT_3D_SIZE 5']);
+    expect(lines).toHaveLength(4 + 125);
+    // Red runs quickest: the second line of the table is a quarter of red alone.
+    expect(lines[5]).toBe(
+      colourThrough([look], [1 / 4, 0, 0])
+        .map((level) => level.toFixed(6))
+        .join(' '),
+    );
+  });
+});
+
+describe('effects', () => {
+  it('on a clip take its picture and what is behind it, and leave the others', () => {
+    const one = piece();
+    const done = does(one, 'set', { clips: [firstOf(one)], values: { fit: 'fit', effects: [look, { ...grain, off: true }] } });
+    expect(shown(done, 5)).toMatchObject({ kind: 'group', effects: [look], layers: [{ kind: 'backdrop' }, { kind: 'picture' }] });
+    expect(shown(done, 40)).toEqual(shown(one, 40));
+    expect(does(done, 'set', { clips: [firstOf(one)], values: { fit: 'fill', effects: 'none' } })).toEqual(one);
+  });
+
+  it('on a track and on the piece are done after those of a clip, and only they are new', () => {
+    const one = piece();
+    const clip = does(one, 'set', { clips: [firstOf(one)], values: { effects: [look] } });
+    const track = does(clip, 'setTrack', { track: 'main', set: { effects: [grain] } });
+    const all = does(track, 'setLook', { effects: [{ kind: 'vignette', amount: 0.4 }] });
+    expect(shown(all, 5)).toMatchObject({
+      effects: [{ kind: 'vignette' }],
+      layers: [{ effects: [grain], seed: 5, layers: [{ effects: [look], layers: [{ kind: 'picture' }] }] }],
+    });
+    const back = does(does(all, 'setLook', { effects: 'none' }), 'setTrack', { track: 'main', set: { effects: 'none' } });
+    expect(back).toEqual(clip);
+  });
+
+  it('of grain are others in every frame of an export; of colour they are not', () => {
+    const runs = (one: Piece) => planSegments(one, pieceLength(one)).map((segment) => [segment.way, segment.runs.length]);
+    const one = piece();
+    const of = (effects: Effect[]) => runs(does(one, 'set', { clips: [firstOf(one)], values: { effects } }));
+    expect(runs(one)[0]).toEqual(['straight', 1]);
+    expect(of([look])[0]).toEqual(['drawn', 1]);
+    expect(of([look, grain])[0]).toEqual(['drawn', 30]);
+  });
+
+  it('of a nest are not taken apart with it', () => {
+    const one = piece();
+    const nested = does(one, 'nest', { clips: [firstOf(one)], name: 'Inside' });
+    const done = does(nested, 'set', { clips: [nested.tracks[0]!.clips[0]!.id], values: { effects: [look] } });
+    expect(shown(done, 5)).toMatchObject({ kind: 'group', effects: [look] });
+    expect(() => does(done, 'unnest', { clip: nested.tracks[0]!.clips[0]!.id })).toThrow('look');
+  });
+
+  it('of a track stay with what was on it when that is nested and taken apart', () => {
+    const made = does(piece(), 'setTrack', { track: 'main', set: { effects: [look] } });
+    const nested = does(made, 'nest', { clips: made.tracks[0]!.clips.map(({ id }) => id), name: 'Inside' });
+    const clip = nested.tracks.flatMap((track) => track.clips)[0]!;
+    expect(shown(nested, 5)).toMatchObject({ effects: [look], layers: [{ kind: 'picture' }] });
+    const apart = does(nested, 'unnest', { clip: clip.id });
+    expect(shown(apart, 5)).toMatchObject({ effects: [look], layers: [{ kind: 'picture' }] });
+  });
+
+  it('are so many at most', () => {
+    const one = piece();
+    const many = Array.from({ length: EFFECTS_MOST + 1 }, () => look);
+    expect(() => does(one, 'set', { clips: [firstOf(one)], values: { effects: many } })).toThrow('makes no sense');
+  });
+});

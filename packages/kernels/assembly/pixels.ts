@@ -1,0 +1,141 @@
+// AssemblyScript. Pixels are RGBA, one byte each, in place where nothing else is said; what shines through stays as it is.
+
+/** Entries on a side of a cube of colours, less one. */
+const STEPS: i32 = 32;
+/** Bytes from one entry to the next, by blue, green and red: four int16 each, of which the last is not used. */
+const BLUE: usize = 8;
+const GREEN: usize = BLUE * 33;
+const RED: usize = GREEN * 33;
+
+/** A level as a place in the cube, in 1/256 of a step: 0 to STEPS × 256. */
+// @ts-ignore: a decorator of AssemblyScript
+@inline
+function placeOf(level: i32): i32 {
+  return (level * (STEPS * 257) + 128) >> 8;
+}
+
+// @ts-ignore: a decorator of AssemblyScript
+@inline
+function weighed(entry: usize, weight: i32): v128 {
+  return i32x4.mul(v128.load16x4_s(entry), i32x4.splat(weight));
+}
+
+/**
+ * Takes every colour through a cube, tetrahedral between its entries: `count` pixels at `at`. The cube holds 33 × 33 × 33 entries from red
+ * to blue, each red, green, blue and nothing in int16, in 1/64 of a level.
+ */
+export function cube(at: usize, count: i32, table: usize): void {
+  const end = at + (<usize>count << 2);
+  for (let p = at; p < end; p += 4) {
+    const pixel = load<u32>(p);
+    const r = placeOf(pixel & 255);
+    const g = placeOf((pixel >> 8) & 255);
+    const b = placeOf((pixel >> 16) & 255);
+    const base = table + <usize>(r >> 8) * RED + <usize>(g >> 8) * GREEN + <usize>(b >> 8) * BLUE;
+    const fr = r & 255;
+    const fg = g & 255;
+    const fb = b & 255;
+    // From the corner of the lowest to that of the highest along the sides, the longest way first.
+    let most = fr;
+    let middle = fg;
+    let least = fb;
+    let first = RED;
+    let second = GREEN;
+    let third = BLUE;
+    if (most < middle) {
+      const f = most;
+      most = middle;
+      middle = f;
+      const s = first;
+      first = second;
+      second = s;
+    }
+    if (middle < least) {
+      const f = middle;
+      middle = least;
+      least = f;
+      const s = second;
+      second = third;
+      third = s;
+    }
+    if (most < middle) {
+      const f = most;
+      most = middle;
+      middle = f;
+      const s = first;
+      first = second;
+      second = s;
+    }
+    const one = base + first;
+    const two = one + second;
+    let sum = weighed(base, 256 - most);
+    sum = i32x4.add(sum, weighed(one, most - middle));
+    sum = i32x4.add(sum, weighed(two, middle - least));
+    sum = i32x4.add(sum, weighed(two + third, least));
+    sum = i32x4.shr_s(i32x4.add(sum, i32x4.splat(1 << 13)), 14);
+    const words = i16x8.narrow_i32x4_s(sum, sum);
+    const bytes = i8x16.narrow_i16x8_u(words, words);
+    store<u32>(p, (<u32>i32x4.extract_lane(bytes, 0) & 0x00ffffff) | (pixel & 0xff000000));
+  }
+}
+
+// @ts-ignore: a decorator of AssemblyScript
+@inline
+function level(value: i32): u32 {
+  return <u32>(value < 0 ? 0 : value > 255 ? 255 : value);
+}
+
+/** Takes what a pixel differs from its four neighbours by, `amount`/256 of it, on top of it: from `from` into `to`. */
+export function sharpen(from: usize, to: usize, width: i32, height: i32, amount: i32): void {
+  const row = width << 2;
+  for (let y = 0; y < height; y += 1) {
+    const up = y > 0 ? -row : 0;
+    const down = y < height - 1 ? row : 0;
+    for (let x = 0; x < width; x += 1) {
+      const p = from + <usize>(y * row + (x << 2));
+      const left = x > 0 ? -4 : 0;
+      const right = x < width - 1 ? 4 : 0;
+      let out: u32 = load<u32>(p) & 0xff000000;
+      for (let c = 0; c < 3; c += 1) {
+        const at = p + c;
+        const own = <i32>load<u8>(at);
+        const around = <i32>load<u8>(at + up) + <i32>load<u8>(at + down) + <i32>load<u8>(at + left) + <i32>load<u8>(at + right);
+        const more = ((own * 4 - around) * amount + 512) >> 10;
+        out |= level(own + more) << (c << 3);
+      }
+      store<u32>(to + <usize>(y * row + (x << 2)), out);
+    }
+  }
+}
+
+// @ts-ignore: a decorator of AssemblyScript
+@inline
+function scattered(x: u32, y: u32, seed: u32): u32 {
+  let h = x * 0x9e3779b1 + y * 0x85ebca77 + seed * 0xc2b2ae3d;
+  h = (h ^ (h >> 15)) * 0x2c1b3c6d;
+  h = (h ^ (h >> 12)) * 0x297a2d39;
+  return h ^ (h >> 15);
+}
+
+/**
+ * Lays grain over a picture, in place: most in the middle of the scale, none in black and white. `step`: 1/256 of a grain for one pixel;
+ * `amount`: levels at most.
+ */
+export function grain(at: usize, width: i32, height: i32, step: i32, amount: i32, seed: i32): void {
+  for (let y = 0; y < height; y += 1) {
+    const gy = <u32>((y * step) >> 8);
+    for (let x = 0; x < width; x += 1) {
+      const p = at + (<usize>(y * width + x) << 2);
+      const pixel = load<u32>(p);
+      const r = <i32>(pixel & 255);
+      const g = <i32>((pixel >> 8) & 255);
+      const b = <i32>((pixel >> 16) & 255);
+      const luma = (r * 54 + g * 183 + b * 19) >> 8;
+      const h = scattered(<u32>((x * step) >> 8), gy, <u32>seed);
+      const noise = <i32>(h & 255) + <i32>((h >> 8) & 255) - 255;
+      const weight = (luma * (255 - luma)) >> 6;
+      const more = (noise * amount * weight) >> 16;
+      store<u32>(p, level(r + more) | (level(g + more) << 8) | (level(b + more) << 16) | (pixel & 0xff000000));
+    }
+  }
+}

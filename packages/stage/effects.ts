@@ -1,0 +1,114 @@
+import { cubeOf, isColour } from '@flimzy/core/frame';
+import type { Effect } from '@flimzy/core/properties';
+import { CUBE_ENTRY, CUBE_SIDE, CUBE_UNIT, grain, sharpen, throughCube } from '@flimzy/kernels';
+import type { DrawContext, Scratch } from './context';
+
+interface Canvas<Image> {
+  context: DrawContext<Image>;
+  image: Image;
+}
+
+/** What effects are drawn with. */
+interface Ground<Image> {
+  /** Size of the frame in output pixels, and output pixels for one of the piece. */
+  width: number;
+  height: number;
+  scale: number;
+  /** The longer side of the frame in pixels of the piece. */
+  long: number;
+  scratch: Scratch<Image>;
+  soften(canvas: Canvas<Image>, soft: number): void;
+}
+
+/** Cubes of the last effects, so that each is worked out once: 288 KB each. */
+const CUBES_KEPT = 24;
+const cubes = new Map<string, Int16Array>();
+
+function cubeFor(effects: readonly Effect[]): Int16Array {
+  const key = JSON.stringify(effects);
+  const cube = cubes.get(key) ?? cubeOf(effects, CUBE_SIDE, CUBE_ENTRY, CUBE_UNIT);
+  cubes.delete(key);
+  cubes.set(key, cube);
+  const [oldest] = cubes.keys();
+  if (cubes.size > CUBES_KEPT && oldest !== undefined) cubes.delete(oldest);
+  return cube;
+}
+
+/** Something that works on the pixels themselves: those that follow each other are done in one go, since getting them takes longest. */
+type PixelWork = (rgba: Uint8ClampedArray, width: number, height: number) => void;
+
+/** Pixels of the piece across one grain of a frame of 1 920. */
+const GRAIN = 2.2;
+
+/** How strong the strongest is, in levels. */
+const GRAIN_MOST = 34;
+
+function pixelWork(effect: Effect, { scale, long }: { scale: number; long: number }, seed: number): PixelWork | null {
+  switch (effect.kind) {
+    case 'sharpen':
+      return (rgba, width, height) => sharpen(rgba, width, height, effect.amount * 1.5);
+    case 'grain':
+      return (rgba, width, height) => grain(rgba, width, height, GRAIN * (long / 1920) * scale, effect.amount * GRAIN_MOST, seed);
+    default:
+      return null;
+  }
+}
+
+/** Does effects to what is drawn on a canvas, in their order; what is not drawn stays so. */
+export function drawEffects<Image>(canvas: Canvas<Image>, effects: readonly Effect[], seed: number, ground: Ground<Image>): void {
+  let work: PixelWork[] = [];
+  let colours: Effect[] = [];
+  const fold = () => {
+    if (colours.length === 0) return;
+    const cube = cubeFor(colours);
+    work.push((rgba) => throughCube(rgba, cube));
+    colours = [];
+  };
+  const flush = () => {
+    fold();
+    if (work.length > 0) onPixels(canvas, work, ground);
+    work = [];
+  };
+  for (const effect of effects) {
+    if (isColour(effect)) {
+      colours.push(effect);
+      continue;
+    }
+    fold();
+    const one = pixelWork(effect, ground, seed);
+    if (one) {
+      work.push(one);
+      continue;
+    }
+    flush();
+    if (effect.kind === 'vignette') drawVignette(canvas.context, effect.amount, ground);
+    if (effect.kind === 'blur') ground.soften(canvas, effect.amount);
+  }
+  flush();
+}
+
+function onPixels<Image>({ context, image }: Canvas<Image>, work: readonly PixelWork[], { width, height, scratch }: Ground<Image>): void {
+  const own = scratch.pixels(width, height);
+  own.context.clearRect(0, 0, width, height);
+  own.context.drawImage(image, 0, 0, width, height);
+  own.change((rgba) => work.forEach((one) => one(rgba, width, height)));
+  context.clearRect(0, 0, width, height);
+  context.drawImage(own.image, 0, 0, width, height);
+}
+
+/** Where a vignette begins, as a share of the way from the middle to a corner, and how dark the corners are at most. */
+const VIGNETTE_FROM = 0.35;
+const VIGNETTE_MOST = 0.85;
+
+function drawVignette<Image>(context: DrawContext<Image>, amount: number, { width, height }: { width: number; height: number }): void {
+  const reach = Math.hypot(width, height) / 2;
+  const gradient = context.createRadialGradient(width / 2, height / 2, reach * VIGNETTE_FROM, width / 2, height / 2, reach);
+  const level = amount > 0 ? 0 : 255;
+  // Four steps of a curve: a straight one is seen where it begins.
+  for (const at of [0, 0.25, 0.5, 0.75, 1])
+    gradient.addColorStop(at, `rgba(${level}, ${level}, ${level}, ${(Math.abs(amount) * VIGNETTE_MOST * at * at).toFixed(4)})`);
+  context.globalCompositeOperation = 'source-atop';
+  context.fillStyle = gradient;
+  context.fillRect(0, 0, width, height);
+  context.globalCompositeOperation = 'source-over';
+}
