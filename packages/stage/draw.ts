@@ -26,6 +26,7 @@ const BACKDROP_LIGHT = 0.62;
  *
  * @param scale output pixels per pixel of the piece: 1 for the export, less for a preview
  * @param pictureOf the decoded picture for a reference, or null when it is not there (that layer is left out)
+ * @param open what is not drawn is left open instead of black: for what is laid over something else
  */
 export function drawFrame<Image>(
   context: DrawContext<Image>,
@@ -33,6 +34,7 @@ export function drawFrame<Image>(
   scale: number,
   pictureOf: (picture: PictureRef) => Seen<Image> | null,
   scratch: Scratch<Image>,
+  open = false,
 ): void {
   const width = Math.round(frame.width * scale);
   const height = Math.round(frame.height * scale);
@@ -41,7 +43,8 @@ export function drawFrame<Image>(
   context.globalAlpha = 1;
   context.imageSmoothingEnabled = true;
   context.fillStyle = '#000000';
-  context.fillRect(0, 0, width, height);
+  if (open) context.clearRect(0, 0, width, height);
+  else context.fillRect(0, 0, width, height);
   drawLayers(context, frame.layers, { frame, scale, width, height, pictureOf, scratch }, 0);
   context.restore();
 }

@@ -44,10 +44,10 @@ export interface Segment {
   /** Every picture that it shows, with the frames of the segment from which on and for how long it is needed. */
   pictures: NeededPicture[];
   /**
-   * `straight`: one picture over black, so the decoder's frames go to the encoder. `drawn`: the compositor is needed.
-   * `black`: nothing is there.
+   * `straight`: one picture over black, so the decoder's frames go to the encoder. `laid`: such a one with titles over it, which alone
+   * are drawn. `drawn`: the compositor draws all of it. `black`: nothing is there.
    */
-  way: 'straight' | 'drawn' | 'black';
+  way: 'straight' | 'laid' | 'drawn' | 'black';
 }
 
 /** The fewest frames that stand still before or after a change that are worth a segment of their own. */
@@ -107,19 +107,32 @@ function subdivide(first: number, count: number, sourceFrame: number): { start: 
   return parts;
 }
 
-function wayOf(runs: readonly Run[]): Segment['way'] {
-  if (runs.every((run) => run.layers.length === 0)) return 'black';
-  const [only] = runs[0]?.layers ?? [];
-  const alone = runs.length === 1 && runs[0]?.layers.length === 1 && only?.kind === 'picture';
-  return alone && only.opacity === 1 && !only.picture.alpha && isPlain(only) ? 'straight' : 'drawn';
-}
-
 /** A layer as it is at frame `n` of a run but for the passing of time: equal for all frames of the run. */
 function timeless(layer: Layer, passed: Flicks): Layer {
   if (layer.kind === 'group') return { ...layer, layers: layer.layers.map((one) => timeless(one, passed)) };
   if (!('picture' in layer)) return layer;
   const { picture } = layer;
   return picture.still ? layer : { ...layer, picture: { ...picture, time: picture.time - passed } };
+}
+
+/** Whether a layer is a picture whose frames go to the encoder as the decoder gives them. */
+const isStraight = (layer: Layer | undefined): boolean =>
+  layer?.kind === 'picture' && layer.opacity === 1 && !layer.picture.alpha && isPlain(layer);
+
+/** @param frame length of a frame of the piece, in flicks */
+function wayOf(runs: readonly Run[], frame: Flicks): Segment['way'] {
+  if (runs.every((run) => run.layers.length === 0)) return 'black';
+  let passed = 0;
+  let lowest = '';
+  for (const { layers, frames } of runs) {
+    const [base, ...over] = layers;
+    if (!base || !isStraight(base) || over.some(({ kind }) => kind !== 'overlay')) return 'drawn';
+    const alike = JSON.stringify(timeless(base, passed * frame));
+    if (passed > 0 && alike !== lowest) return 'drawn';
+    lowest = alike;
+    passed += frames;
+  }
+  return runs.length === 1 && runs[0]?.layers.length === 1 ? 'straight' : 'laid';
 }
 
 /** What is drawn in frames [start, start + frames): one run where nothing changes but the time of the material. */
@@ -193,14 +206,14 @@ export function planSegments(piece: Piece, length: Flicks): Segment[] {
     const sourceFrame = first ? frameAt(first.picture.time, piece.format.rate) : 0;
     for (const part of subdivide(from / frame, (to - from) / frame, sourceFrame)) {
       const runs = runsOf(piece, part.start, part.frames, changing);
-      segments.push({ ...part, runs, pictures: picturesOf(runs), way: wayOf(runs) });
+      segments.push({ ...part, runs, pictures: picturesOf(runs), way: wayOf(runs, frame) });
     }
   });
   return segments;
 }
 
 /** Raised whenever the compositor draws the same description differently, so that no older segment is taken for a new one. */
-const DRAWING = 4;
+const DRAWING = 5;
 
 /** Everything that decides a segment's pixels, as text to be hashed. `contentOf` gives the hash of a media item's original bytes. */
 export function segmentKey(piece: Piece, segment: Segment, contentOf: (media: string) => string, encoding: string): string {

@@ -125,9 +125,9 @@ describe('a title', () => {
     const segments = planSegments(piece, pieceLength(piece));
     expect(segments.map(({ start, frames, runs, way }) => [start, frames, runs.length, way])).toEqual([
       [0, 10, 1, 'straight'],
-      [10, 10, 10, 'drawn'],
-      [20, 40, 1, 'drawn'],
-      [60, 10, 10, 'drawn'],
+      [10, 10, 10, 'laid'],
+      [20, 40, 1, 'laid'],
+      [60, 10, 10, 'laid'],
       [70, 20, 1, 'straight'],
     ]);
     const keys = (one: Piece) => planSegments(one, pieceLength(one)).map((segment) => segmentKey(one, segment, (id) => id, 'x'));

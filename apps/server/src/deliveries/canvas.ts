@@ -37,6 +37,18 @@ export class ServerStage {
     return this.canvas.data();
   }
 
+  /** Draws a frame on nothing. Gives the box around what is drawn, in pixels; null where nothing is. */
+  drawOpen(frame: FrameDescription): { x: number; y: number; width: number; height: number } | null {
+    useFonts(frame.layers);
+    drawFrame<Canvas>(drawContext(this.context), frame, this.scale, (p) => this.seen(p), this.scratch, true);
+    return boxOfDrawn(this.canvas.data(), this.width, this.height);
+  }
+
+  /** The pixels of a part of what is drawn, four bytes each, not multiplied by what shines through. */
+  pixelsOf({ x, y, width, height }: { x: number; y: number; width: number; height: number }): Buffer {
+    return Buffer.from(this.context.getImageData(x, y, width, height).data.buffer);
+  }
+
   private seen({ clip }: PictureRef): Seen<Canvas> | null {
     const image = this.pictures.get(clip);
     return image ? { image, width: image.width, height: image.height } : null;
@@ -62,6 +74,26 @@ function sized(canvases: Canvas[], n: number, width: number, height: number): { 
   let canvas = canvases[n];
   if (!canvas || canvas.width !== width || canvas.height !== height) canvases[n] = canvas = createCanvas(width, height);
   return { context: drawContext(canvas.getContext('2d')), image: canvas };
+}
+
+/** The box around the pixels of which anything is seen. */
+function boxOfDrawn(rgba: Buffer, width: number, height: number): { x: number; y: number; width: number; height: number } | null {
+  const pixels = new Uint32Array(rgba.buffer, rgba.byteOffset, width * height); // what is not drawn is 0
+  const first = pixels.findIndex((pixel) => pixel !== 0);
+  if (first < 0) return null;
+  const last = pixels.findLastIndex((pixel) => pixel !== 0);
+  const [top, low] = [Math.floor(first / width), Math.floor(last / width)];
+  let [left, right] = [width, 0];
+  for (let y = top; y <= low; y += 1) {
+    const row = y * width;
+    for (let x = 0; x < left; x += 1) if (pixels[row + x] !== 0) left = x;
+    for (let x = width - 1; x >= right; x -= 1)
+      if (pixels[row + x] !== 0) {
+        right = x + 1;
+        break;
+      }
+  }
+  return { x: left, y: top, width: right - left, height: low - top + 1 };
 }
 
 function changePixels(canvas: Canvas | undefined, work: (rgba: Uint8ClampedArray) => void): void {

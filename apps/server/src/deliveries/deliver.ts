@@ -84,7 +84,7 @@ export async function deliver(store: MediaStore, folder: DataFolder, cache: Segm
       };
       const used = segment.pictures.map((one) => one.picture.media);
       const sources = Object.fromEntries(used.map((id) => [id, pictureFile(folder, rowOf(id), 'original')]));
-      const renderOne = segment.way === 'drawn' ? renderApart : renderHere;
+      const renderOne = segment.way === 'drawn' || segment.way === 'laid' ? renderApart : renderHere;
       await renderOne({ piece, segment, files: sources, target: file, threads: missing.size < AT_ONCE ? 0 : 1, signal, onFrames });
       onFrames(segment.frames);
     };

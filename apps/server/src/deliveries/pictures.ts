@@ -46,12 +46,18 @@ export function pictureFile(folder: DataFolder, row: MediaRow, from: 'original' 
  * @param from time in the material, in flicks
  * @param still the frame at `from` throughout
  */
-export function stretch(picture: PictureFile, from: Flicks, rate: Rate, still = false): { input: string[]; filters: string[] } {
-  const chosen = ['-map', `0:${picture.stream}`];
+export function stretch(
+  picture: PictureFile,
+  from: Flicks,
+  rate: Rate,
+  still = false,
+): { input: string[]; map: string[]; filters: string[] } {
+  const map = ['-map', `0:${picture.stream}`];
   const clock = `${rate.num}/${rate.den}`;
   if (!picture.frames)
     return {
-      input: [...fileInput(picture.file), ...chosen],
+      input: fileInput(picture.file),
+      map,
       filters: [...upright(picture.source), ...standing(rate)],
     };
   const first = sourceFrameAt(picture.frames, from);
@@ -59,7 +65,8 @@ export function stretch(picture: PictureFile, from: Flicks, rate: Rate, still = 
   const earlier = first === 0 ? begins - TIME_TOLERANCE * 4 : (begins + frameTime(picture.frames, first - 1)) / 2;
   const seek = Math.max(0, Math.floor(toSeconds(earlier) * 1e6) / 1e6);
   return {
-    input: [...(seek > 0 ? ['-ss', seek.toFixed(6)] : []), ...fileInput(picture.file), ...chosen],
+    input: [...(seek > 0 ? ['-ss', seek.toFixed(6)] : []), ...fileInput(picture.file)],
+    map,
     filters: [
       `settb=1/${FLICKS_PER_SECOND}`,
       `setpts='${exactTimes(picture.frames, fromSeconds(seek))}-${from + TIME_TOLERANCE}'`,

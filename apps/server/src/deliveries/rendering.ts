@@ -1,7 +1,7 @@
 import { fork } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { TIED } from '../media/run';
-import type { SegmentWork } from './segment';
+import type { SegmentWork } from './work';
 import type { SegmentReport, SegmentTask } from './segment.process';
 
 /**

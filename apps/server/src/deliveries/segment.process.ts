@@ -1,4 +1,5 @@
-import { renderSegment, type SegmentWork } from './segment';
+import { renderSegment } from './segment';
+import type { SegmentWork } from './work';
 
 /** What the process is given: the work, with its files named instead of found. */
 export interface SegmentTask extends Pick<SegmentWork, 'piece' | 'segment' | 'target' | 'threads'> {

@@ -2,46 +2,25 @@ import { once } from 'node:events';
 import type { ChildProcess } from 'node:child_process';
 import type { Segment } from '@flimzy/core/deliver';
 import { evaluate } from '@flimzy/core/frame';
-import type { Piece } from '@flimzy/core/piece';
 import { frameStart } from '@flimzy/core/time';
 import { whole } from '../files/whole';
 import { ffmpeg } from '../media/run';
 import { ServerStage } from './canvas';
-import { videoEncoding } from './encoding';
-import { asRgba, drawnSize, intoFrame, stretch, type PictureFile } from './pictures';
+import { renderLaid } from './laid';
+import { asRgba, drawnSize, intoFrame, stretch } from './pictures';
+import { output, type SegmentWork } from './work';
 
-export interface SegmentWork {
-  piece: Piece;
-  segment: Segment;
-  fileOf: (media: string) => PictureFile;
-  /** Where the finished segment goes; it appears there whole or not at all. */
-  target: string;
-  signal: AbortSignal;
-  /** Threads each ffmpeg may use; 0 for as many as it likes. With a segment on every core, one each is quickest. */
-  threads: number;
-  /** Frames done so far. */
-  onFrames: (done: number) => void;
-}
+/** How each way is rendered. */
+const RENDERERS: Record<Segment['way'], (work: SegmentWork, file: string) => Promise<void>> = {
+  straight: renderStraight,
+  black: renderStraight,
+  laid: renderLaid,
+  drawn: renderDrawn,
+};
 
 /** Renders one segment. */
 export async function renderSegment(work: SegmentWork): Promise<void> {
-  await whole(work.target, (to) => (work.segment.way === 'drawn' ? renderDrawn(work, to) : renderStraight(work, to)));
-}
-
-function output({ piece, segment, threads }: SegmentWork, file: string): string[] {
-  return [
-    '-frames:v',
-    String(segment.frames),
-    ...videoEncoding(piece.format),
-    '-threads',
-    String(threads),
-    '-an',
-    '-map_metadata',
-    '-1',
-    '-f',
-    'mp4',
-    file,
-  ];
+  await whole(work.target, (to) => RENDERERS[work.segment.way](work, to));
 }
 
 /** Decoder to encoder inside one ffmpeg: nothing is drawn over the picture, so nothing passes through here. */
@@ -57,9 +36,9 @@ async function renderStraight(work: SegmentWork, file: string): Promise<void> {
     await ffmpeg(['-f', 'lavfi', '-i', `color=black:size=${width}x${height}:rate=${clock}`, ...output(work, file)], { signal, onProgress });
     return;
   }
-  const { input, filters } = stretch(picture, shown.picture.time, rate, shown.picture.still);
+  const { input, map, filters } = stretch(picture, shown.picture.time, rate, shown.picture.still);
   const chain = [...filters, ...into];
-  await ffmpeg(['-threads', String(work.threads), ...input, '-vf', chain.join(','), '-r', clock, ...output(work, file)], {
+  await ffmpeg(['-threads', String(work.threads), ...input, ...map, '-vf', chain.join(','), '-r', clock, ...output(work, file)], {
     signal,
     onProgress,
   });
@@ -135,10 +114,23 @@ async function renderDrawn(work: SegmentWork, file: string): Promise<void> {
   const pictures = segment.pictures.map(({ picture: { media, time, still, clip }, rect, first, frames }) => {
     const picture = work.fileOf(media);
     const size = drawnSize(rect, piece.format, 1);
-    const { input, filters } = stretch(picture, time, rate, still);
+    const { input, map, filters } = stretch(picture, time, rate, still);
     const vf = [...filters, ...asRgba(picture.source, size.width, size.height)].join(',');
     const count = still ? 1 : frames;
-    const args = ['-threads', String(work.threads), ...input, '-an', '-vf', vf, '-frames:v', String(count), '-f', 'rawvideo', 'pipe:1'];
+    const args = [
+      '-threads',
+      String(work.threads),
+      ...input,
+      ...map,
+      '-an',
+      '-vf',
+      vf,
+      '-frames:v',
+      String(count),
+      '-f',
+      'rawvideo',
+      'pipe:1',
+    ];
     return { clip, size, first, end: first + count, reader: new FrameReader(args, size.width * size.height * 4, signal) };
   });
   let encoder: ChildProcess | null = null;

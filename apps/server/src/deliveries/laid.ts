@@ -1,0 +1,73 @@
+import type { ChildProcess } from 'node:child_process';
+import { once } from 'node:events';
+import type { FrameDescription, Rect } from '@flimzy/core/frame';
+import { ffmpeg } from '../media/run';
+import { ServerStage } from './canvas';
+import { intoFrame, stretch } from './pictures';
+import { output, type SegmentWork } from './work';
+
+/** What lies over the picture in each run of a segment, as a frame of its own. */
+function overs({ piece, segment }: SegmentWork): { frame: FrameDescription; frames: number }[] {
+  const { width, height } = piece.format;
+  return segment.runs.map(({ layers, frames }) => ({ frame: { width, height, layers: layers.slice(1) }, frames }));
+}
+
+/** The least box around all that some frames draw, on even pixels, as 4:2:0 has it; a small one where they draw nothing. */
+function boxAround(stage: ServerStage, frames: readonly FrameDescription[], { width, height }: { width: number; height: number }): Rect {
+  let [left, top, right, low] = [width, height, 0, 0];
+  for (const frame of frames) {
+    const box = stage.drawOpen(frame);
+    if (!box) continue;
+    [left, top] = [Math.min(left, box.x), Math.min(top, box.y)];
+    [right, low] = [Math.max(right, box.x + box.width), Math.max(low, box.y + box.height)];
+  }
+  if (right <= left) return { x: 0, y: 0, width: 2, height: 2 };
+  const [x, y] = [left & ~1, top & ~1];
+  return { x, y, width: Math.min(width - x, (right - x + 1) & ~1), height: Math.min(height - y, (low - y + 1) & ~1) };
+}
+
+/**
+ * Decoder to encoder inside one ffmpeg, which lays titles over the picture: only they are drawn here, in the least box that holds them,
+ * and where they stand still, once.
+ */
+export async function renderLaid(work: SegmentWork, file: string): Promise<void> {
+  const { piece, segment, signal, onFrames } = work;
+  const { width, height, rate } = piece.format;
+  const clock = `${rate.num}/${rate.den}`;
+  const [shown] = segment.pictures;
+  const picture = shown && work.fileOf(shown.picture.media);
+  if (!shown || !picture) throw new Error('there is no picture under what is laid over it');
+  const { input, filters } = stretch(picture, shown.picture.time, rate, shown.picture.still);
+  // Where the picture lies wholly beside the frame there is black.
+  const into = intoFrame(picture.source, shown.rect, piece.format) ?? [`scale=${width}:${height}`, 'drawbox=color=black:t=fill'];
+  const stage = new ServerStage(width, height, 1);
+  const all = overs(work);
+  const box = boxAround(
+    stage,
+    all.map(({ frame }) => frame),
+    piece.format,
+  );
+  const graph = [
+    `[0:${picture.stream}]${[...filters, ...into].join(',')}[under]`,
+    '[1:v]scale=flags=bicubic+accurate_rnd:out_color_matrix=bt709:out_range=tv,format=yuva420p[over]',
+    `[under][over]overlay=${box.x}:${box.y}:eof_action=repeat:format=yuv420[out]`,
+  ].join(';');
+  const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${box.width}x${box.height}`, '-r', clock, '-i', 'pipe:0'];
+  const onProgress = (seconds: number) => onFrames(Math.min(segment.frames, Math.round((seconds * rate.num) / rate.den)));
+  let child: ChildProcess | null = null;
+  const args = ['-threads', String(work.threads), ...input, ...raw, '-filter_complex', graph, '-map', '[out]', '-r', clock];
+  const encoding = ffmpeg([...args, ...output(work, file)], { signal, onProgress, onStart: (started) => (child = started) });
+  const stdin = (child as ChildProcess | null)?.stdin;
+  stdin?.on('error', () => undefined); // told by ffmpeg itself, which has ended then
+  for (const { frame, frames } of all) {
+    stage.drawOpen(frame);
+    const pixels = stage.pixelsOf(box);
+    // The last picture stays until the end: one that stands still is sent once.
+    for (let n = 0; n < (all.length === 1 ? 1 : frames); n += 1) {
+      if (signal.aborted || !stdin?.writable) break;
+      if (!stdin.write(pixels)) await Promise.race([once(stdin, 'drain'), encoding]);
+    }
+  }
+  stdin?.end();
+  await encoding;
+}
