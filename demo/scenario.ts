@@ -1,6 +1,6 @@
 import type { EditParams, TogetherStep } from '@flimzy/core/edits';
-import { inCorner, inRegion, panZoom } from '@flimzy/core/frame';
-import { keyTime, SHAPES, type Clip, type Piece, type PieceFormat, type ShapeId } from '@flimzy/core/piece';
+import { inCorner, inRegion, panZoom, PLAIN_TONE, presetValues, TITLE_PRESETS } from '@flimzy/core/frame';
+import { keyTime, OVERLAY, SHAPES, type Clip, type Piece, type PieceFormat, type ShapeId } from '@flimzy/core/piece';
 import { Transition, UNDER, type PropertyValues } from '@flimzy/core/properties';
 import { frameLength, frameStart, type Rate } from '@flimzy/core/time';
 
@@ -152,6 +152,17 @@ export const PIECES: readonly DemoPiece[] = [
           values: { ending: Transition.parse({ kind: 'dissolve', length: frameStart(20, piece.format.rate) }) },
         },
       }),
+      // What it is about, who speaks, what to look at; all of it a little warmer, the opening like old paper.
+      () => ({ name: 'addTrack', params: { kind: 'picture', name: 'Titles' } }),
+      (piece) => titled(piece, 'kite', 6, 66, ['Two sticks,\none sheet']),
+      (piece) => titled(piece, 'name', 96, 75, ['Ida Brandt', 'has built 200 of these']),
+      (piece) => titled(piece, 'caption', 236, 66, ['now let the line run']),
+      (piece) => titled(piece, 'note', 318, 60, ['and up it goes!']),
+      (piece) => ({
+        name: 'set',
+        params: { clips: [nth(piece, 0), nth(piece, 1)], values: { effects: [{ kind: 'look', look: 'postcard', strength: 0.7 }] } },
+      }),
+      () => ({ name: 'setLook', params: { effects: [{ kind: 'tone', ...PLAIN_TONE, warmth: 0.12, contrast: 0.08 }] } }),
       (piece) => ({ name: 'nest', params: { clips: [nth(piece, 0), nth(piece, 1)], name: 'Opening' } }),
       (piece) => ({
         name: 'mark',
@@ -201,6 +212,18 @@ function over(piece: Piece, media: DemoMediaId, at: number, from: number, frames
     name: 'add',
     params: { track: track.id, media: facts, at: time(at), from: time(from), length: time(frames), parts: 'picture', fit: 'fill' },
   };
+}
+
+/** A title of a preset with words of its own, from one frame on for some, on the track of titles. */
+function titled(piece: Piece, preset: string, at: number, frames: number, words: string[]): TogetherStep {
+  const time = (n: number) => frameStart(n, piece.format.rate);
+  const track = piece.tracks.find((t) => t.name === 'Titles');
+  const one = TITLE_PRESETS.find(({ id }) => id === preset);
+  if (!track || !one) throw new Error(`there is no title ${preset} for ${piece.name}`);
+  let n = 0;
+  const parts = one.overlay.parts.map((part) => (part.kind === 'text' ? { ...part, text: words[n++] ?? part.text } : part));
+  const values = presetValues({ ...one, overlay: { parts } });
+  return { name: 'add', params: { track: track.id, media: OVERLAY, at: time(at), from: 0, length: time(frames), values } };
 }
 
 /** The format of a demo piece. */

@@ -38,6 +38,10 @@ const LOOKS: { name: string; values: PropertyValues }[] = [
   { name: 'turned', values: { scale: 0.7, turn: 17, backdrop: 'colour' } },
   { name: 'turned and half there', values: { turn: -33, opacity: 0.6, backdrop: 'gradient' } },
   { name: 'flipped', values: { flip: 'both', backdrop: 'blur', fit: 'fit' } },
+  {
+    name: 'its own blur, little, light and grey',
+    values: { fit: 'fit', scale: 0.6, backdrop: 'blur', backdropSoft: 0.1, backdropLight: 0.95, backdropColourful: 0.3 },
+  },
   { name: 'cut and flipped', values: { flip: 'across', cropLeft: 0.31, cropTop: 0.12, scale: 0.8, backdrop: 'gradient', fit: 'fit' } },
   { name: 'near its focus', values: { scale: 2.2, focusX: 0.2, focusY: 0.8 } },
   {

@@ -42,17 +42,6 @@ async function loudness(page: Page): Promise<void> {
   await page.getByTestId('loudness-reading').waitFor({ timeout: 60_000 });
 }
 
-/** A word of the talk covered, magnified. */
-async function cover(page: Page): Promise<void> {
-  await goTo(page, '4.00');
-  await touch(page, 'Hilltop');
-  await press(page.getByTestId('more'));
-  await press(page.getByTestId('do-cover'));
-  await press(page.getByTestId('cover-new'));
-  await page.getByTestId('magnified').waitFor();
-  await page.waitForTimeout(600);
-}
-
 /** A narration being recorded: the microphone hears one of the demo's own voices. */
 async function narration(page: Page): Promise<void> {
   await goTo(page, '2.00');
@@ -121,10 +110,29 @@ async function transition(page: Page): Promise<void> {
   await page.waitForTimeout(1500);
 }
 
+/** A title being written over a picture. */
+async function title(page: Page): Promise<void> {
+  await goTo(page, '4.00');
+  await press(page.getByTestId('title'));
+  await page.getByTestId('title-words').fill('Wait for\nthe wind');
+  await page.waitForTimeout(1200);
+  await press(page.getByTestId('preset-placard'));
+  await page.waitForTimeout(1500);
+}
+
+/** Looks, each on the frame at the playhead, and one of them chosen. */
+async function looks(page: Page): Promise<void> {
+  await goTo(page, '4.00');
+  await touch(page, 'Hilltop');
+  await press(page.getByTestId('more'));
+  await press(page.getByTestId('do-looks'));
+  await press(page.getByTestId('look-evening'));
+  await page.waitForTimeout(1500);
+}
+
 /** Every picture: where it is taken, and what is done before. */
 const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) => Promise<void> }> = {
   'pieces-phone': { at: '/' },
-  'pieces-wide': { at: '/', wide: true },
   'vertical-phone': { at: FIRST, before: (page) => goTo(page, '6.06') },
   'landscape-phone': { at: TALK, before: (page) => goTo(page, '8.12') },
   'shelf-phone': {
@@ -154,9 +162,10 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
   },
   'framing-phone': { at: LAYERS, before: framing },
   'transition-phone': { at: FIRST, before: transition },
+  'title-phone': { at: FIRST, before: title },
+  'looks-phone': { at: FIRST, before: looks },
   'sound-phone': { at: FIRST, before: shaped },
   'loudness-phone': { at: FIRST, before: loudness },
-  'cover-phone': { at: FIRST, before: cover },
   'under-phone': { at: TALK, before: under },
   'mixing-phone': { at: LAYERS, before: mixing },
   'narration-phone': { at: FIRST, before: narration },

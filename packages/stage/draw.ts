@@ -12,14 +12,14 @@ import type { DrawContext, Scratch, Seen } from './context';
 import { drawEffects } from './effects';
 import { drawOverlay } from './overlay';
 
-/** Longest side of the canvas in which a backdrop is blurred, in pixels: the blur comes from scaling it up again. */
+/** Longest side of the canvas in which a backdrop is blurred half way, in pixels: the blur comes from scaling it up again. */
 const BACKDROP_SIDE = 48;
 
 /** Pixels of the small canvas by which it is spread in every direction, pass by pass: without it the steps of its pixels would be seen. */
 const SPREADS = [1, 2, 1] as const;
 
-/** How much of the light a backdrop keeps. */
-const BACKDROP_LIGHT = 0.62;
+/** How many times as small that is where it is as soft as can be, half way from there. */
+const SOFTER = 2 ** 1.5;
 
 /**
  * Draws one frame. The only place where pixels of a piece are decided: preview, thumbnails and export all call it.
@@ -69,7 +69,7 @@ function drawLayers<Image>(context: DrawContext<Image>, layers: readonly Layer[]
     else {
       const seen = drawing.pictureOf(layer.picture);
       if (seen === null) continue;
-      if (layer.kind === 'backdrop') drawBackdrop(context, layer.rect, seen.image, drawing.scale, drawing, drawing.scratch);
+      if (layer.kind === 'backdrop') drawBackdrop(context, layer, seen.image, drawing);
       else {
         context.globalAlpha = layer.opacity;
         drawPlaced(context, seen, layer, drawing.scale);
@@ -222,13 +222,13 @@ function drawPlaced<Image>(context: DrawContext<Image>, { image, width, height }
  */
 function drawBackdrop<Image>(
   context: DrawContext<Image>,
-  rect: Rect,
+  { rect, soft, light, colourful }: Extract<Layer, { kind: 'backdrop' }>,
   image: Image,
-  scale: number,
-  size: { width: number; height: number },
-  scratch: Scratch<Image>,
+  { width, height, scale, scratch }: Drawing<Image>,
 ): void {
-  const down = (BACKDROP_SIDE * 4) / Math.max(size.width, size.height);
+  const size = { width, height };
+  const side = BACKDROP_SIDE * SOFTER ** (1 - 2 * soft);
+  const down = (side * 4) / Math.max(size.width, size.height);
   const [w, h] = [Math.max(4, Math.round(size.width * down)), Math.max(4, Math.round(size.height * down))];
   const first = scratch.canvas(0, w, h);
   drawInto(first.context, image, scaled(rect, scale * down));
@@ -241,8 +241,16 @@ function drawBackdrop<Image>(
     [small, other] = [other, small];
   }
   drawInto(first.context, small.image, { x: 0, y: 0, width: w, height: h });
+  if (colourful < 1) {
+    first.context.globalCompositeOperation = 'saturation';
+    first.context.globalAlpha = 1 - colourful;
+    first.context.fillStyle = '#808080';
+    first.context.fillRect(0, 0, w, h);
+    first.context.globalAlpha = 1;
+    first.context.globalCompositeOperation = 'source-over';
+  }
   drawInto(context, first.image, { x: 0, y: 0, ...size });
-  context.globalAlpha = 1 - BACKDROP_LIGHT;
+  context.globalAlpha = 1 - light;
   context.fillStyle = '#000000';
   context.fillRect(0, 0, size.width, size.height);
   context.globalAlpha = 1;

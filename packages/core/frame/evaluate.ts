@@ -85,7 +85,15 @@ function plainLayers({ piece, time, way, still }: At, clip: Clip, media: MediaFa
 
 /** What fills the frame behind a picture that does not. */
 function backdropOf(clip: Clip, media: MediaFacts, picture: PictureRef, format: Piece['format']): Layer {
-  if (clip.backdrop === 'blur') return { kind: 'backdrop', picture, rect: placePicture(media, format, 'fill') };
+  if (clip.backdrop === 'blur')
+    return {
+      kind: 'backdrop',
+      picture,
+      rect: placePicture(media, format, 'fill'),
+      soft: valueOf(clip, 'backdropSoft'),
+      light: valueOf(clip, 'backdropLight'),
+      colourful: valueOf(clip, 'backdropColourful'),
+    };
   const to = clip.backdrop === 'gradient' ? { to: valueOf(clip, 'backdropTo') } : {};
   return { kind: 'fill', colour: valueOf(clip, 'backdropColour'), ...to };
 }

@@ -33,9 +33,12 @@ export function hold(clip: Clip, source: Size, format: Size, moment: Flicks): He
   return { placed: placeOf(clip, source, format, moment), figures: framingAt(clip, moment), format };
 }
 
-/** The lines of a frame that pictures catch on: its edges, its middle, its thirds. Pixels of the piece. */
+/** How far from the edges words are safe on any screen, as a share of the frame. */
+export const SAFE = 0.1;
+
+/** The lines of a frame that pictures catch on: its edges, where words are safe, its middle, its thirds. Pixels of the piece. */
 export function linesOf({ width, height }: Size): { x: number[]; y: number[] } {
-  const of = (long: number) => [0, long / 3, long / 2, (long * 2) / 3, long];
+  const of = (long: number) => [0, SAFE * long, long / 3, long / 2, (long * 2) / 3, (1 - SAFE) * long, long];
   return { x: of(width), y: of(height) };
 }
 

@@ -20,8 +20,11 @@ export interface PictureRef {
 export type Layer =
   /** The picture where it is placed. */
   | ({ kind: 'picture'; picture: PictureRef; opacity: number } & Placed)
-  /** The picture blurred and darkened, covering the frame: what stands behind one that does not fill it. */
-  | { kind: 'backdrop'; picture: PictureRef; rect: Rect }
+  /**
+   * The picture blurred and darkened, covering the frame: what stands behind one that does not fill it. How soft it is, how much of its
+   * light is left, and of its colour: 0 to 1.
+   */
+  | { kind: 'backdrop'; picture: PictureRef; rect: Rect; soft: number; light: number; colourful: number }
   /** A colour that covers the frame, or goes over into another one from top to bottom: `#rrggbb`. */
   | { kind: 'fill'; colour: string; to?: string; opacity?: number }
   /** A title or a sticker, drawn in a frame of its own that is laid there. */

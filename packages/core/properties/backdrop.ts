@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { defineProperty } from './property';
+import { defineProperty, typedNumber } from './property';
 
 /**
  * What fills the frame behind a picture that does not: the picture itself, blurred; one colour; two, going over into each other;
@@ -46,3 +46,30 @@ const colour = (label: string, plain: string, on: readonly Backdrop[]) =>
 
 export const backdropColour = colour('Backdrop colour', '#2b4a5e', ['colour', 'gradient']);
 export const backdropTo = colour('Backdrop to', '#16202b', ['gradient']);
+
+const share = (label: string, plain: number) =>
+  defineProperty({
+    schema: z.number().min(0).max(1),
+    plain,
+    always: false,
+    side: 'picture',
+    label,
+    keys: false,
+    seldom: true,
+    shown: (values) => values.backdrop === 'blur',
+    say: (value) => `${Math.round(value * 100)} %`,
+    figure: {
+      read: (text) => {
+        const typed = typedNumber(text, /%/);
+        return typed === null || typed < 0 || typed > 100 ? null : typed / 100;
+      },
+      hint: `${label} is between 0 and 100 %.`,
+      step: (value, by) => Math.max(0, Math.min(1, Math.round((value + by * 0.05) * 1e4) / 1e4)),
+    },
+    title: (value, clips) => `${label} of ${clips} ${Math.round(value * 100)} %`,
+  });
+
+/** Of a picture's own blur behind it: how much it is blurred, how much of its light is left, and of its colour. */
+export const backdropSoft = share('Backdrop blur', 0.5);
+export const backdropLight = share('Backdrop light', 0.62);
+export const backdropColourful = share('Backdrop colours', 1);

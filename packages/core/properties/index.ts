@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Flicks } from '../time';
-import { backdrop, backdropColour, backdropTo } from './backdrop';
+import { backdrop, backdropColour, backdropColourful, backdropLight, backdropSoft, backdropTo } from './backdrop';
 import { covers as covered } from './covers';
 import { cropBottom, cropLeft, cropRight, cropTop } from './crop';
 import { changes, valueAt, type Curve } from './curve';
@@ -73,6 +73,9 @@ export const PROPERTIES = {
   backdrop,
   backdropColour,
   backdropTo,
+  backdropSoft,
+  backdropLight,
+  backdropColourful,
   scale,
   x,
   y,

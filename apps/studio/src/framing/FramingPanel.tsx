@@ -1,6 +1,6 @@
 import { inCorner, inRegion, isMoving, PLAIN, type Corner, type Region } from '@flimzy/core/frame';
-import { isFile, type Piece } from '@flimzy/core/piece';
-import { valueOf } from '@flimzy/core/properties';
+import { isFile, type Clip, type Piece } from '@flimzy/core/piece';
+import { propertyOf, valueOf } from '@flimzy/core/properties';
 import FlipAcross from 'lucide-react-native/icons/square-centerline-dashed-horizontal';
 import FlipDown from 'lucide-react-native/icons/square-centerline-dashed-vertical';
 import TurnRight from 'lucide-react-native/icons/rotate-cw';
@@ -9,9 +9,11 @@ import { Button, IconButton } from '../look/Button';
 import { Choice } from '../look/Choice';
 import { Dock } from '../look/Dock';
 import { FigureOf } from '../look/FigureOf';
+import { SliderField } from '../look/SliderField';
 import { Text } from '../look/Text';
+import { say } from '../look/Toast';
 import { actionOf } from '../open/actions';
-import { edit, useEditor, usePiece } from '../open/editor';
+import { edit, tryEdit, useEditor, usePiece } from '../open/editor';
 import { picturesOf, setEach, sizeOf, useHasFraming, type Framed } from '../open/framing';
 import { closePanel, usePanel } from '../open/panels';
 import { FigureRows } from './FigureRows';
@@ -146,6 +148,7 @@ function Open({ piece, all }: { piece: Piece; all: readonly Framed[] }) {
             options={BACKDROPS}
             onChange={(value) => edit('set', { clips: ids, values: { backdrop: value } })}
           />
+          {backdrop === 'blur' ? <OwnBlur clips={clips} /> : null}
           {backdrop === 'colour' || backdrop === 'gradient' ? (
             <View className="rounded-2xl bg-raised px-4">
               {(backdrop === 'gradient' ? (['backdropColour', 'backdropTo'] as const) : (['backdropColour'] as const)).map((name, n) => (
@@ -162,6 +165,9 @@ function Open({ piece, all }: { piece: Piece; all: readonly Framed[] }) {
           ) : null}
         </View>
       ) : null}
+      {all.some(({ media }) => isFile(media)) ? (
+        <Button label="This backdrop behind every clip" onPress={() => behindAll(piece, first.clip)} testID="backdrop-all" />
+      ) : null}
       <View className="flex-row flex-wrap gap-2">
         <Button label="Copy framing" onPress={actionOf('copy-framing').run} testID="copy-framing" />
         {hasCopy ? <Button label="Paste framing" onPress={actionOf('paste-framing').run} testID="paste-framing" /> : null}
@@ -176,6 +182,50 @@ function Open({ piece, all }: { piece: Piece; all: readonly Framed[] }) {
       </View>
     </View>
   );
+}
+
+const BLUR = [
+  { name: 'backdropSoft', label: 'Blur' },
+  { name: 'backdropLight', label: 'Light' },
+  { name: 'backdropColourful', label: 'Colours' },
+] as const;
+
+/** How a picture's own blur behind it looks. */
+function OwnBlur({ clips }: { clips: readonly Clip[] }) {
+  const [first] = clips;
+  const ids = clips.map((clip) => clip.id);
+  return (
+    <View className="rounded-2xl bg-raised px-4">
+      {BLUR.map(({ name, label }) => (
+        <SliderField
+          key={name}
+          label={label}
+          value={first ? valueOf(first, name) : 0}
+          least={0}
+          most={1}
+          step={0.01}
+          shown={100}
+          unit="%"
+          onLook={(value) => void tryEdit('set', { clips: ids, values: { [name]: value } }, () => useEditor.getState().playhead)}
+          onKeep={(value) => edit('set', { clips: ids, values: { [name]: value } })}
+          testID={name}
+        />
+      ))}
+    </View>
+  );
+}
+
+const BACKDROP_VALUES = ['backdrop', 'backdropColour', 'backdropTo', ...BLUR.map(({ name }) => name)] as const;
+
+/** Puts what is behind one clip behind all clips of its timeline that have a picture of their own. */
+function behindAll(piece: Piece, clip: Clip): void {
+  const clips = piece.tracks
+    .filter((track) => track.kind === 'picture' && !track.locked)
+    .flatMap((track) => track.clips.filter((one) => isFile(piece.media[one.media] ?? { kind: 'nest' })))
+    .map(({ id }) => id);
+  const values = Object.fromEntries(BACKDROP_VALUES.map((name) => [name, valueOf(clip, name)]));
+  if (edit('set', { clips, values }))
+    say(`Behind ${clips.length} clips: ${propertyOf('backdrop').say(valueOf(clip, 'backdrop')).toLowerCase()}.`);
 }
 
 /** The focus point of a clip where it stays the same. */

@@ -1,4 +1,4 @@
-import { cornersOf, gripsOf, placeOf, type Placed, type Side } from '@flimzy/core/frame';
+import { cornersOf, gripsOf, placeOf, SAFE, type Placed, type Side } from '@flimzy/core/frame';
 import { type Clip, type Piece } from '@flimzy/core/piece';
 import { keyMoments } from '@flimzy/core/properties';
 import { useState } from 'react';
@@ -66,6 +66,7 @@ export function Handles({ width, height }: HandlesProps) {
         ) : null}
         {place ? <Outline placed={place} per={per} /> : null}
         {guides ? <Guides width={width} height={height} /> : null}
+        {guides || framed?.media.kind === 'overlay' ? <SafeArea width={width} height={height} /> : null}
         {caught.x !== null ? (
           <Line x1={caught.x / per} x2={caught.x / per} y1={0} y2={height} stroke="var(--c-signal)" strokeWidth={1.5} />
         ) : null}
@@ -85,31 +86,35 @@ export function Handles({ width, height }: HandlesProps) {
   );
 }
 
-/** How far from the edges words are safe on any screen, as a share of the frame. */
-const SAFE = 0.1;
+const LINE = { stroke: '#fff', strokeOpacity: 0.55, strokeWidth: 1 };
 
-/** Thirds, the middle, and where words are safe. */
+/** Where words are safe. */
+function SafeArea({ width, height }: HandlesProps) {
+  return (
+    <Rect
+      x={SAFE * width}
+      y={SAFE * height}
+      width={(1 - 2 * SAFE) * width}
+      height={(1 - 2 * SAFE) * height}
+      fill="none"
+      {...LINE}
+      strokeDasharray="6 4"
+    />
+  );
+}
+
+/** Thirds, and the middle. */
 function Guides({ width, height }: HandlesProps) {
-  const line = { stroke: '#fff', strokeOpacity: 0.55, strokeWidth: 1 };
   return (
     <>
       {[1 / 3, 2 / 3].map((share) => (
         <G key={share}>
-          <Line x1={share * width} x2={share * width} y1={0} y2={height} {...line} />
-          <Line y1={share * height} y2={share * height} x1={0} x2={width} {...line} />
+          <Line x1={share * width} x2={share * width} y1={0} y2={height} {...LINE} />
+          <Line y1={share * height} y2={share * height} x1={0} x2={width} {...LINE} />
         </G>
       ))}
-      <Line x1={width / 2 - 10} x2={width / 2 + 10} y1={height / 2} y2={height / 2} {...line} strokeOpacity={0.9} />
-      <Line x1={width / 2} x2={width / 2} y1={height / 2 - 10} y2={height / 2 + 10} {...line} strokeOpacity={0.9} />
-      <Rect
-        x={SAFE * width}
-        y={SAFE * height}
-        width={(1 - 2 * SAFE) * width}
-        height={(1 - 2 * SAFE) * height}
-        fill="none"
-        {...line}
-        strokeDasharray="6 4"
-      />
+      <Line x1={width / 2 - 10} x2={width / 2 + 10} y1={height / 2} y2={height / 2} {...LINE} strokeOpacity={0.9} />
+      <Line x1={width / 2} x2={width / 2} y1={height / 2 - 10} y2={height / 2 + 10} {...LINE} strokeOpacity={0.9} />
     </>
   );
 }

@@ -1,0 +1,138 @@
+import { execFile } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { readdirSync, rmSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { promisify } from 'node:util';
+import type { Delivery, MediaItem, PieceSummary } from '@flimzy/contract';
+import { cubeFile, PLAIN_TEXT } from '@flimzy/core/frame';
+import { OVERLAY } from '@flimzy/core/piece';
+import type { Effect, PropertyValues } from '@flimzy/core/properties';
+import { frameStart } from '@flimzy/core/time';
+import { ROOT } from '../e2e/serving';
+import { machine, median, row } from './figures';
+import { servedDemo } from './served';
+
+/** Exports that are drawn, each against one ffmpeg with a filter graph that does the same job on the same stretch, sound included. */
+const RATE = { num: 30, den: 1 };
+const FORMAT = { width: 1080, height: 1920, rate: RATE };
+const FRAMES = 210;
+const FROM = 30;
+const ROUNDS = 3;
+const CODEC = '-c:v libx264 -preset veryfast -profile:v high -crf 19 -pix_fmt yuv420p -g 60 -bf 2 -c:a aac -b:a 192k -ar 48000 -ac 2'.split(
+  ' ',
+);
+const FONT = path.join(ROOT, 'apps/server/dist/fonts/poster-bold.ttf');
+const LOOK: Effect[] = [{ kind: 'look', look: 'evening', strength: 0.8 }];
+
+const { data, api, close } = await servedDemo();
+const cube = path.join(data, 'look.cube');
+writeFileSync(cube, cubeFile(LOOK, 'look'));
+
+const size = `${FORMAT.width}:${FORMAT.height}`;
+const fill = `scale=${size}:force_original_aspect_ratio=increase,crop=${size},setsar=1`;
+const words = `drawtext=fontfile=${FONT}:text='Wind from the west':fontsize=112:fontcolor=white:x=(w-tw)/2:y=(h-th)/2`;
+const title: PropertyValues = {
+  overlay: { parts: [{ ...PLAIN_TEXT, text: 'Wind from the west', font: 'poster', size: 112 / 1080, width: 1, shadow: null }] },
+};
+const slow = { kind: 'rise', length: frameStart(FRAMES, RATE), by: 'whole', direction: 'up' } as const;
+
+interface Scene {
+  name: string;
+  bar: string;
+  media: string;
+  fit: 'fit' | 'fill';
+  clip?: PropertyValues;
+  title?: PropertyValues;
+  /** The same by one ffmpeg, from [0:v] to [v]. */
+  graph: string;
+}
+
+const SCENES: Scene[] = [
+  {
+    name: 'a title that stands still',
+    bar: 'bar 1.3',
+    media: 'demo-hilltop',
+    fit: 'fill',
+    title,
+    graph: `[0:v]fps=30,${fill},${words}[v]`,
+  },
+  {
+    name: 'a title that moves and comes up all the time',
+    bar: 'bar 1.5',
+    media: 'demo-hilltop',
+    fit: 'fill',
+    title: { ...title, motionIn: slow },
+    graph: `[0:v]fps=30,${fill},${words}+h*0.05*(1-t/7):alpha=min(1\\,t/5)[v]`,
+  },
+  {
+    name: 'landscape over its own blur',
+    bar: 'bar 1.2',
+    media: 'demo-talk-front',
+    fit: 'fit',
+    graph: `[0:v]fps=30,split[a][b];[a]${fill},scale=48:86,boxblur=2:2,scale=${size}:flags=bilinear,eq=brightness=-0.2[under];[b]scale=${FORMAT.width}:-2[over];[under][over]overlay=0:(H-h)/2[v]`,
+  },
+  {
+    name: 'a look',
+    bar: 'bar 1.0',
+    media: 'demo-hilltop',
+    fit: 'fill',
+    clip: { effects: LOOK },
+    graph: `[0:v]fps=30,${fill},lut3d=${cube}:interp=tetrahedral[v]`,
+  },
+];
+
+async function makePiece({ name, media, fit, clip = {}, title: over }: Scene): Promise<string> {
+  const { id } = await api<PieceSummary>('POST', '/api/pieces', { name, format: FORMAT });
+  const { facts } = await api<MediaItem>('GET', `/api/media/${media}`);
+  const length = frameStart(FRAMES, RATE);
+  const edits: { name: string; params: unknown }[] = [
+    {
+      name: 'add',
+      params: { track: 'main', media: facts, at: null, from: frameStart(FROM, RATE), length, fit, backdrop: 'blur', values: clip },
+    },
+  ];
+  if (over) edits.push({ name: 'add', params: { track: null, media: OVERLAY, at: 0, from: 0, length, values: over } });
+  const requests = edits.map((edit) => ({ kind: 'do', id: randomUUID(), ...edit }));
+  await api('POST', `/api/pieces/${id}/edits`, { since: 0, requests });
+  return id;
+}
+
+/** Exports once, all of it anew, and gives the seconds from asking until the file is there. */
+async function exportOnce(piece: string): Promise<number> {
+  for (const name of readdirSync(path.join(data, 'segments'))) rmSync(path.join(data, 'segments', name));
+  for (const old of await api<Delivery[]>('GET', `/api/deliveries?piece=${piece}`)) await api('DELETE', `/api/deliveries/${old.id}`);
+  const began = performance.now();
+  const { id } = await api<Delivery>('POST', '/api/deliveries', { piece });
+  for (;;) {
+    const now = (await api<Delivery[]>('GET', `/api/deliveries?piece=${piece}`)).find((d) => d.id === id);
+    if (now?.status === 'done') return (performance.now() - began) / 1000;
+    if (now?.status === 'failed') throw new Error(now.error ?? 'failed');
+    await new Promise((resolve) => setTimeout(resolve, 25));
+  }
+}
+
+async function ffmpegAlone({ media, graph }: Scene): Promise<number> {
+  const input = ['-ss', String(FROM / 30), '-t', String(FRAMES / 30), '-i', path.join(data, 'media', media, 'original')];
+  const began = performance.now();
+  await promisify(execFile)('ffmpeg', [
+    ...['-v', 'error', '-y', ...input, '-filter_complex', graph, '-map', '[v]', '-map', '0:a?'],
+    ...[...CODEC, '-movflags', '+faststart', path.join(data, 'alone.mp4')],
+  ]);
+  return (performance.now() - began) / 1000;
+}
+
+console.log(`\nDrawn exports, ${FRAMES} frames, ${FORMAT.width}×${FORMAT.height} at 30 fps (${machine()})`);
+try {
+  for (const scene of SCENES) {
+    const piece = await makePiece(scene);
+    const [ours, theirs]: [number[], number[]] = [[], []];
+    for (let round = 0; round < ROUNDS; round += 1) {
+      theirs.push(await ffmpegAlone(scene));
+      ours.push(await exportOnce(piece));
+    }
+    row(`${scene.name}: ours / ffmpeg alone`, (median(ours) / median(theirs)).toFixed(2), scene.bar);
+    row('  seconds, median of three: ours, ffmpeg', `${median(ours).toFixed(1)}, ${median(theirs).toFixed(1)}`);
+  }
+} finally {
+  await close();
+}

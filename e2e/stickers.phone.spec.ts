@@ -1,0 +1,63 @@
+import type { Page } from '@playwright/test';
+import { clipEnd, type Clip } from '@flimzy/core/piece';
+import { valueOf, type Overlay } from '@flimzy/core/properties';
+import { frameLength } from '@flimzy/core/time';
+import { wrongs } from './axe';
+import { doAction, expect, goTo, openPiece, pieceOf, press, test, THREE, typeInto } from './studio';
+
+const F = frameLength({ num: 30, den: 1 });
+const SIZE = { width: 270, height: 480 };
+
+/** The titles of the piece, lowest track first. */
+const titles = async (page: Page): Promise<Clip[]> =>
+  (await pieceOf(page)).tracks.flatMap((track) => track.clips.filter((clip) => clip.overlay !== undefined));
+const overlayOf = (clip: Clip | undefined) => (clip ? valueOf(clip, 'overlay') : 'none') as Overlay;
+const write = (page: Page, text: string) => page.getByTestId('title-words').fill(text);
+
+test('several texts, a sticker, an emoji, how they come and go, and what is too brief to be read', async ({ page }) => {
+  await openPiece(page, 'Stickers', [...THREE], SIZE);
+  await goTo(page, '0.10');
+  await doAction(page, 'title');
+  await write(page, 'Ten steps to a kite that flies on a morning without any wind at all, and comes home');
+  await press(page.getByTestId('add-text'));
+  await write(page, 'step one');
+  await expect
+    .poll(async () => overlayOf((await titles(page))[0]).parts.map((part) => part.kind === 'text' && part.text))
+    .toEqual(['Ten steps to a kite that flies on a morning without any wind at all, and comes home', 'step one']);
+  await expect(page.getByTestId('title-brief')).toBeVisible();
+  await press(page.getByTestId('title-longer'));
+  await expect(page.getByTestId('title-brief')).toHaveCount(0);
+  const [long] = await titles(page);
+  expect(clipEnd(long!) / F).toBeGreaterThan(10 + 90);
+
+  await press(page.getByTestId('remove-part'));
+  await expect.poll(async () => overlayOf((await titles(page))[0]).parts.length).toBe(1);
+  await press(page.getByTestId('motionIn').getByRole('radio', { name: 'Hop', exact: true }));
+  await press(page.getByTestId('motionIn').getByRole('radio', { name: 'By word' }));
+  await typeInto(page, 'motionIn-length', '1,5');
+  await expect.poll(async () => (await titles(page))[0]?.motionIn).toMatchObject({ kind: 'hop', by: 'word', length: 45 * F });
+  await press(page.getByTestId('motionOut').getByRole('radio', { name: 'None' }));
+  await expect.poll(async () => (await titles(page))[0]?.motionOut).toBeUndefined();
+  await page.keyboard.press('Escape');
+
+  // A second one at the same time goes over the first, on a track of its own.
+  await doAction(page, 'sticker');
+  expect(await wrongs(page, 'all')).toEqual([]);
+  await press(page.getByTestId('sticker-burst'));
+  await expect.poll(async () => (await titles(page)).length).toBe(2);
+  expect((await pieceOf(page)).tracks.filter(({ kind }) => kind === 'picture')).toHaveLength(3);
+  await press(page.getByTestId('shape-part-heart'));
+  await press(page.getByTestId('shape-colour-c8452d'));
+  await expect.poll(async () => overlayOf((await titles(page))[1]).parts[0]).toMatchObject({ shape: 'heart', colour: '#c8452d' });
+  await page.keyboard.press('Escape');
+  await goTo(page, '5.00');
+  await doAction(page, 'sticker');
+  await press(page.getByTestId('emoji-🔥'));
+  await expect.poll(async () => overlayOf((await titles(page)).at(-1)).parts[0]).toMatchObject({ text: '🔥' });
+  await page.keyboard.press('Escape');
+
+  // Taken back, one by one, by its name.
+  await press(page.getByTestId('undo'));
+  await expect.poll(async () => (await titles(page)).length).toBe(2);
+  await expect(page.getByText('Undone: Add Title')).toBeVisible();
+});
