@@ -155,7 +155,7 @@ export const PIECES: readonly DemoPiece[] = [
       // What it is about, who speaks, what to look at; all of it a little warmer, the opening like old paper.
       () => ({ name: 'addTrack', params: { kind: 'picture', name: 'Titles' } }),
       (piece) => titled(piece, 'kite', 6, 66, ['Two sticks,\none sheet']),
-      (piece) => titled(piece, 'name', 96, 75, ['Ida Brandt', 'has built 200 of these']),
+      (piece) => titled(piece, 'name', 146, 84, ['Ida Brandt', 'builds kites'], 0.12),
       (piece) => titled(piece, 'caption', 236, 66, ['now let the line run']),
       (piece) => titled(piece, 'note', 318, 60, ['and up it goes!']),
       (piece) => ({
@@ -214,15 +214,15 @@ function over(piece: Piece, media: DemoMediaId, at: number, from: number, frames
   };
 }
 
-/** A title of a preset with words of its own, from one frame on for some, on the track of titles. */
-function titled(piece: Piece, preset: string, at: number, frames: number, words: string[]): TogetherStep {
+/** A title of a preset with words of its own, from one frame on for some, on the track of titles; so much of the frame higher than it would be. */
+function titled(piece: Piece, preset: string, at: number, frames: number, words: string[], higher = 0): TogetherStep {
   const time = (n: number) => frameStart(n, piece.format.rate);
   const track = piece.tracks.find((t) => t.name === 'Titles');
   const one = TITLE_PRESETS.find(({ id }) => id === preset);
   if (!track || !one) throw new Error(`there is no title ${preset} for ${piece.name}`);
   let n = 0;
   const parts = one.overlay.parts.map((part) => (part.kind === 'text' ? { ...part, text: words[n++] ?? part.text } : part));
-  const values = presetValues({ ...one, overlay: { parts } });
+  const values = presetValues({ ...one, overlay: { parts: parts.map((part) => ({ ...part, y: part.y - higher })) } });
   return { name: 'add', params: { track: track.id, media: OVERLAY, at: time(at), from: 0, length: time(frames), values } };
 }
 

@@ -152,7 +152,7 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
     },
   },
   'seam-phone': { at: FIRST, before: seam },
-  'tracks-phone': { at: LAYERS, before: (page) => goTo(page, '3.10') },
+  'tracks-phone': { at: LAYERS, before: (page) => goTo(page, '6.15') },
   'look-phone': {
     at: FIRST,
     before: async (page) => {
@@ -162,8 +162,8 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
   },
   'framing-phone': { at: LAYERS, before: framing },
   'transition-phone': { at: FIRST, before: transition },
-  'title-phone': { at: FIRST, before: title },
   'looks-phone': { at: FIRST, before: looks },
+  'title-phone': { at: FIRST, before: title },
   'sound-phone': { at: FIRST, before: shaped },
   'loudness-phone': { at: FIRST, before: loudness },
   'under-phone': { at: TALK, before: under },
