@@ -1,6 +1,7 @@
+import { execFileSync } from 'node:child_process';
 import type { Page } from '@playwright/test';
 import type { Piece } from '@flimzy/core/piece';
-import { greyOfPng, ssim, type Grey } from './ssim';
+import { greyOfPng, greyOfRgba, ssim, type Grey } from './ssim';
 import { expect, home } from './studio';
 
 /** The preview as the page shows it to whoever measures it. */
@@ -55,4 +56,24 @@ export async function alike(page: Page, piece: Piece, time: number, width: numbe
   const server = await serverAt(page, piece, time, width);
   await expect.poll(async () => ssim(await previewAt(page, piece, time, width), server), { message }).toBeGreaterThanOrEqual(0.99);
   return server;
+}
+
+/** One frame of an exported file, of its size in pixels. */
+export function exportedFrame(file: string, frame: number, { width, height }: { width: number; height: number }): Grey {
+  const args = [
+    '-v',
+    'error',
+    '-i',
+    file,
+    '-vf',
+    `select=eq(n\\,${frame})`,
+    '-frames:v',
+    '1',
+    '-f',
+    'rawvideo',
+    '-pix_fmt',
+    'rgba',
+    'pipe:1',
+  ];
+  return greyOfRgba(execFileSync('ffmpeg', args), width, height);
 }

@@ -1,9 +1,9 @@
 import type { Page } from '@playwright/test';
 import { clipEnd, type Clip } from '@flimzy/core/piece';
-import { valueOf, type Overlay } from '@flimzy/core/properties';
+import { valueOf, type Overlay, type TextPart } from '@flimzy/core/properties';
 import { frameLength } from '@flimzy/core/time';
 import { wrongs } from './axe';
-import { doAction, expect, goTo, openPiece, pieceOf, press, test, THREE, typeInto } from './studio';
+import { doAction, drag, expect, goTo, openPiece, pieceOf, press, test, THREE, typeInto } from './studio';
 
 const F = frameLength({ num: 30, den: 1 });
 const SIZE = { width: 270, height: 480 };
@@ -24,6 +24,13 @@ test('several texts, a sticker, an emoji, how they come and go, and what is too 
   await expect
     .poll(async () => overlayOf((await titles(page))[0]).parts.map((part) => part.kind === 'text' && part.text))
     .toEqual(['Ten steps to a kite that flies on a morning without any wind at all, and comes home', 'step one']);
+  // Each part is held by itself: dragged down, the second one alone moves.
+  const [above, below] = overlayOf((await titles(page))[0]).parts as [TextPart, TextPart];
+  const box = (await page.getByTestId('handles').boundingBox())!;
+  const at = { x: box.x + below.x * box.width, y: box.y + below.y * box.height };
+  await drag(page, at, { x: 0, y: box.height * 0.2 });
+  await expect.poll(async () => (overlayOf((await titles(page))[0]).parts[1] as TextPart).y).toBeCloseTo(below.y + 0.2, 1);
+  expect(overlayOf((await titles(page))[0]).parts[0]).toEqual(above);
   await expect(page.getByTestId('title-brief')).toBeVisible();
   await press(page.getByTestId('title-longer'));
   await expect(page.getByTestId('title-brief')).toHaveCount(0);

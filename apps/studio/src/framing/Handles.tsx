@@ -1,12 +1,13 @@
 import { cornersOf, gripsOf, placeOf, SAFE, type Placed, type Side } from '@flimzy/core/frame';
 import { type Clip, type Piece } from '@flimzy/core/piece';
-import { keyMoments } from '@flimzy/core/properties';
+import { keyMoments, valueOf } from '@flimzy/core/properties';
 import { useState } from 'react';
 import Svg, { G, Line, Polygon, Rect } from 'react-native-svg';
 import { useEditor, usePiece } from '../open/editor';
 import { momentOf, sizeOf } from '../open/framing';
 import { usePanel } from '../open/panels';
-import { seenPlace, useFontsOf, withAir } from './seenPlace';
+import { useChosenPart } from '../open/titles';
+import { placeOfPart, seenPlace, useFontsOf, withAir } from './seenPlace';
 import { framedAt, type Grip } from './touch';
 import { useTouches } from './useTouches';
 
@@ -41,10 +42,13 @@ export function Handles({ width, height }: HandlesProps) {
   const [caught, setCaught] = useState<{ x: number | null; y: number | null }>({ x: null, y: null });
   const per = piece ? piece.format.width / Math.max(1, width) : 1;
   const framed = open && piece ? framedAt(piece, selected, playhead) : undefined;
+  const writing = usePanel((s) => s.panel?.name === 'title');
+  const overlay = framed ? valueOf(framed.clip, 'overlay') : 'none';
+  const part = useChosenPart(overlay === 'none' ? null : overlay);
   useFontsOf(framed?.clip);
   useTouches(host, per, open, setCaught);
   if (!piece || width <= 0) return null;
-  const lies = framed && seenPlace(piece, framed, playhead);
+  const lies = framed && ((writing && placeOfPart(piece, framed, playhead, part)) || seenPlace(piece, framed, playhead));
   const place = lies && (framed.media.kind === 'overlay' ? withAir(lies, AIR * per) : lies);
   const grips = place && gripsOf(place, piece.format, INSET * per);
   const shown = ({ x, y }: Point) => ({ x: x / per, y: y / per });

@@ -1,7 +1,7 @@
 import { placeOf, type Placed, type Rect } from '@flimzy/core/frame';
 import type { Clip, Piece } from '@flimzy/core/piece';
 import { valueOf, type Overlay } from '@flimzy/core/properties';
-import { boxOfParts, filesOf } from '@flimzy/stage';
+import { boxOfPart, boxOfParts, filesOf } from '@flimzy/stage';
 import { useEffect, useState } from 'react';
 import { getFonts, haveFonts } from '../material/fonts';
 import { momentOf, sizeOf, type Framed } from '../open/framing';
@@ -22,17 +22,29 @@ function boxOfTitle(overlay: Overlay, format: { width: number; height: number })
   return box;
 }
 
+/** A place in which only a box (pixels of the piece) is seen. */
+function onlyBox(placed: Placed, box: Rect, { width, height }: { width: number; height: number }): Placed {
+  return {
+    ...placed,
+    crop: { left: box.x / width, top: box.y / height, right: 1 - (box.x + box.width) / width, bottom: 1 - (box.y + box.height) / height },
+  };
+}
+
 /** Where what is seen of a clip lies at a time: of a title, what it writes and draws, the rest of its frame being nothing. */
 export function seenPlace(piece: Piece, { clip, media }: Framed, time: number): Placed {
   const placed = placeOf(clip, sizeOf(piece, media), piece.format, momentOf(clip, time));
   const overlay = valueOf(clip, 'overlay');
   const box = overlay === 'none' ? null : boxOfTitle(overlay, piece.format);
-  if (!box) return placed;
-  const { width, height } = piece.format;
-  return {
-    ...placed,
-    crop: { left: box.x / width, top: box.y / height, right: 1 - (box.x + box.width) / width, bottom: 1 - (box.y + box.height) / height },
-  };
+  return box ? onlyBox(placed, box, piece.format) : placed;
+}
+
+/** Where one part of a clip's title lies at a time; null where it has only one, or none. */
+export function placeOfPart(piece: Piece, { clip, media }: Framed, time: number, n: number): Placed | null {
+  const overlay = valueOf(clip, 'overlay');
+  const part = overlay === 'none' || overlay.parts.length < 2 ? undefined : overlay.parts[n];
+  if (!part || !measuring) return null;
+  const placed = placeOf(clip, sizeOf(piece, media), piece.format, momentOf(clip, time));
+  return onlyBox(placed, boxOfPart(measuring, part, piece.format), piece.format);
 }
 
 /** The same with so many pixels of the piece more around what is seen. */

@@ -1,6 +1,7 @@
 import {
   croppedTo,
   hold,
+  isOn,
   linesOf,
   boxOf,
   middleOf,
@@ -11,9 +12,9 @@ import {
   type Side,
 } from '@flimzy/core/frame';
 import { clipAt, clipEnd, seenTracks, type Clip, type Piece } from '@flimzy/core/piece';
-import type { CurveName } from '@flimzy/core/properties';
+import { valueOf, type CurveName, type Part } from '@flimzy/core/properties';
 import { momentOf, picturesOf, sizeOf, type Framed } from '../open/framing';
-import { seenPlace } from './seenPlace';
+import { placeOfPart, seenPlace } from './seenPlace';
 
 /** What a finger took hold of: the picture itself, a corner, a side, or what turns it. */
 export type Grip = 'body' | 'corner' | 'turn' | Side;
@@ -35,17 +36,54 @@ export interface Hand {
   lines: { x: number[]; y: number[] };
   /** Pixels of the piece for one of the screen. */
   per: number;
+  /** The part of a title that is held; null: the whole picture. */
+  part: number | null;
 }
 
 /** The picture among some clips that is seen at a time. */
 export const framedAt = (piece: Piece, ids: readonly string[], time: number): Framed | undefined =>
   picturesOf(piece, ids).find(({ clip }) => clip.start <= time && time < clipEnd(clip));
 
-/** Takes hold of a clip's picture. */
-export function take(piece: Piece, framed: Framed, playhead: number, grip: Grip, began: Point[], per: number): Hand {
+/** Takes hold of a clip's picture, or of one part of its title. */
+export function take(piece: Piece, framed: Framed, playhead: number, grip: Grip, began: Point[], per: number, part: number | null): Hand {
   const held: Held = hold(framed.clip, sizeOf(piece, framed.media), piece.format, momentOf(framed.clip, playhead));
-  if (framed.media.kind === 'overlay') Object.assign(held, { loose: true, placed: seenPlace(piece, framed, playhead) });
-  return { framed, held, grip, began, lines: linesAround(piece, framed.clip, playhead), per };
+  const placed = part === null ? null : placeOfPart(piece, framed, playhead, part);
+  if (framed.media.kind === 'overlay') Object.assign(held, { loose: true, placed: placed ?? seenPlace(piece, framed, playhead) });
+  return { framed, held, grip, began, lines: linesAround(piece, framed.clip, playhead), per, part: placed ? part : null };
+}
+
+/** The uppermost part of a clip's title at a point of the frame; null where there is none, or the title has only one. */
+export function partAt(piece: Piece, framed: Framed, playhead: number, point: Point): number | null {
+  const overlay = valueOf(framed.clip, 'overlay');
+  const count = overlay === 'none' ? 0 : overlay.parts.length;
+  for (let n = count - 1; n >= 0; n -= 1) {
+    const placed = placeOfPart(piece, framed, playhead, n);
+    if (placed && isOn(placed, point)) return n;
+  }
+  return null;
+}
+
+/** What the part of a title that is held becomes: moved in the frame of its title, and larger. */
+export function partHandled({ framed, held, part }: Hand, { figures }: Handled): Partial<Part> {
+  const overlay = valueOf(framed.clip, 'overlay');
+  const one = overlay === 'none' || part === null ? undefined : overlay.parts[part];
+  if (!one) return {};
+  const { width, height } = held.format;
+  const scale = held.placed.rect.width / width;
+  const angle = (-(held.placed.turn ?? 0) * Math.PI) / 180;
+  const [mx, my] = [held.placed.flip?.across ? -1 : 1, held.placed.flip?.down ? -1 : 1];
+  const [dx, dy] = [((figures.x ?? held.figures.x) - held.figures.x) * width, ((figures.y ?? held.figures.y) - held.figures.y) * height];
+  const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+  const short = (n: number) => Math.round(n * 1e4) / 1e4;
+  const grown = (figures.scale ?? held.figures.scale) / held.figures.scale;
+  return {
+    ...(grown === 1
+      ? {
+          x: short(Math.max(-1, Math.min(2, one.x + (mx * (dx * cos - dy * sin)) / scale / width))),
+          y: short(Math.max(-1, Math.min(2, one.y + (my * (dx * sin + dy * cos)) / scale / height))),
+        }
+      : { size: short(Math.max(0.01, Math.min(one.kind === 'shape' ? 3 : 1, one.size * grown))) }),
+  };
 }
 
 /** The lines of the frame, and the edges of the other pictures that are seen. */
@@ -91,7 +129,11 @@ export function handled(hand: Hand, now: Point[], free: boolean): Handled {
     const start = between(from, other);
     const turned = short(angle(first, second) - angle(from, other));
     const size = scaledAndTurned(held, away(first, second) / Math.max(1, away(from, other)), Math.abs(turned) < 3 ? 0 : turned, !free);
-    return plain({ ...movedBy(held, { x: moved.x - start.x, y: moved.y - start.y }, lines, 0).figures, ...size });
+    const { figures } = movedBy(held, { x: moved.x - start.x, y: moved.y - start.y }, lines, 0);
+    // What grows about its own middle is moved for that, too.
+    const along = (axis: 'x' | 'y') =>
+      size[axis] === undefined ? {} : { [axis]: size[axis] + (figures[axis] ?? held.figures[axis]) - held.figures[axis] };
+    return plain({ ...figures, ...size, ...along('x'), ...along('y') });
   }
   switch (grip) {
     case 'body':

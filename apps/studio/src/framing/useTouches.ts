@@ -1,10 +1,12 @@
-import { isOn } from '@flimzy/core/frame';
-import type { Piece } from '@flimzy/core/piece';
+import { isOn, type Handled } from '@flimzy/core/frame';
+import { findClip, type Piece } from '@flimzy/core/piece';
+import { valueOf } from '@flimzy/core/properties';
 import { useEffect, useRef } from 'react';
 import { currentPiece, pause, select, stopTrying, useEditor } from '../open/editor';
-import { picturesOf, setFigures, tryFigures } from '../open/framing';
-import { openPanel } from '../open/panels';
-import { framedAt, handled, seenAt, take, type Grip, type Hand } from './touch';
+import { picturesOf, setFigures, tryFigures, type Framed } from '../open/framing';
+import { openPanel, usePanel } from '../open/panels';
+import { chosenPart, choosePart, setTitle, tryTitle, withPart } from '../open/titles';
+import { framedAt, handled, partAt, partHandled, seenAt, take, type Grip, type Hand } from './touch';
 
 interface Point {
   x: number;
@@ -43,7 +45,29 @@ export function useTouches(
       const piece = currentPiece();
       const { selected, playhead } = useEditor.getState();
       const framed = piece && framedAt(piece, selected, playhead);
-      hand = piece && framed ? take(piece, framed, playhead, grip, [...down.values()], now.current.per) : null;
+      hand =
+        piece && framed ? take(piece, framed, playhead, grip, [...down.values()], now.current.per, partHeld(piece, framed, grip)) : null;
+    };
+    /** While its words stand open, a title's parts are held one by one: the one touched, or the one chosen by its corners. */
+    const partHeld = (piece: Piece, framed: Framed, grip: Grip): number | null => {
+      const overlay = valueOf(framed.clip, 'overlay');
+      if (usePanel.getState().panel?.name !== 'title' || overlay === 'none') return null;
+      const [first] = down.values();
+      const on = first && grip === 'body' && down.size === 1 ? partAt(piece, framed, useEditor.getState().playhead, first) : null;
+      if (on !== null) choosePart(on);
+      return chosenPart(overlay);
+    };
+    /** Shows, or keeps, what the hand makes of what it holds. */
+    const apply = (piece: Piece, held: Hand, made: Handled, keep: boolean) => {
+      const { part, framed } = held;
+      // As it is now: words that were being typed were kept when the finger came down.
+      const overlay = valueOf(findClip(piece, framed.clip.id)?.clip ?? framed.clip, 'overlay');
+      if (part !== null && overlay !== 'none') {
+        const values = { overlay: withPart(overlay, part, partHandled(held, made)) };
+        if (keep) setTitle(framed.clip, values);
+        else tryTitle(framed.clip, values);
+      } else if (keep) setFigures(chosen(piece), made.figures);
+      else tryFigures(chosen(piece), made.figures);
     };
     const look = () => {
       due = 0;
@@ -54,21 +78,19 @@ export function useTouches(
       if (line !== felt && (last.caught.x !== null || last.caught.y !== null)) navigator.vibrate?.(6);
       if (line !== felt) setCaught(last.caught);
       felt = line;
-      tryFigures(chosen(piece), last.figures);
+      apply(piece, hand, last, false);
     };
     const end = (keep: boolean) => {
       if (due) cancelAnimationFrame(due);
       if (due && keep) look();
       due = 0;
-      const figures = last?.figures;
-      const piece = currentPiece();
-      const made = moved && keep && figures && piece;
+      const [held, made, piece] = [hand, last, currentPiece()];
       hand = null;
       last = null;
       felt = '';
       setCaught({ x: null, y: null });
       delete node.dataset.dragging;
-      if (made) setFigures(chosen(piece), figures);
+      if (moved && keep && held && made && piece) apply(piece, held, made, true);
       stopTrying();
     };
     const on = <K extends keyof HTMLElementEventMap>(type: K, listener: (event: HTMLElementEventMap[K]) => void) =>

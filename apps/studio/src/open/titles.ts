@@ -1,7 +1,8 @@
 import { motionLengths } from '@flimzy/core/frame';
 import { clipEnd, findClip, isFree, OVERLAY, type Clip, type Piece } from '@flimzy/core/piece';
-import { valueOf, type Overlay, type PropertyValues } from '@flimzy/core/properties';
+import { valueOf, type Overlay, type Part, type PropertyValues } from '@flimzy/core/properties';
 import { frameLength, fromSeconds, toGrid, type Flicks } from '@flimzy/core/time';
+import { create } from 'zustand';
 import { say } from '../look/Toast';
 import { currentPiece, edit, moveTo, pause, select, tryEdit, useEditor } from './editor';
 import { openPanel } from './panels';
@@ -44,6 +45,7 @@ export function addOverlay(values: PropertyValues): boolean {
         .find((one) => !before.has(one.id))
     : undefined;
   if (!clip) return false;
+  choosePart(null);
   select(clip.id);
   moveTo(wholeAt(clip));
   openPanel({ name: 'title' });
@@ -56,6 +58,28 @@ export function chosenTitle(piece: Piece | null, selected: readonly string[]): {
   const overlay = found ? valueOf(found.clip, 'overlay') : 'none';
   return found && overlay !== 'none' ? { clip: found.clip, overlay } : null;
 }
+
+/** A title with one of its parts changed. */
+export function withPart(overlay: Overlay, n: number, change: Partial<Part>): Overlay {
+  return { parts: overlay.parts.map((part, i) => (i === n ? ({ ...part, ...change } as Part) : part)) };
+}
+
+const usePart = create<{ n: number | null }>(() => ({ n: null }));
+
+/** Chooses a part of the title that is changed; null: its first text. */
+export const choosePart = (n: number | null) => usePart.setState({ n });
+
+/** The number of the part that is chosen, of a title: its first text when none was, the last when there are fewer. */
+function partNumber({ parts }: Overlay, wanted: number | null): number {
+  const text = parts.findIndex((part) => part.kind === 'text');
+  return Math.min(wanted ?? Math.max(0, text), parts.length - 1);
+}
+
+export const chosenPart = (overlay: Overlay): number => partNumber(overlay, usePart.getState().n);
+export const useChosenPart = (overlay: Overlay | null): number => {
+  const { n } = usePart();
+  return overlay ? partNumber(overlay, n) : 0;
+};
 
 /** Changes what a title is. */
 export const setTitle = (clip: Pick<Clip, 'id'>, values: PropertyValues): boolean => edit('set', { clips: [clip.id], values });

@@ -2,8 +2,8 @@ import type { ShapePart, TextPart } from '@flimzy/core/properties';
 import { View } from 'react-native';
 import { Choice } from '../look/Choice';
 import { Colours } from '../look/Colours';
-import { NumberField } from '../look/NumberField';
 import { Text } from '../look/Text';
+import { Figures, type Figure } from './Figures';
 
 type Both = Pick<TextPart, 'outline' | 'shadow'>;
 
@@ -12,6 +12,18 @@ interface OutlineProps {
   set: (change: Partial<Both>) => boolean;
   near: readonly string[];
 }
+
+const OUTLINE: readonly Figure<NonNullable<TextPart['outline']>>[] = [
+  { name: 'width', label: 'Width', least: 0.005, most: 0.3, step: 0.005, digits: 1 },
+];
+const SHADOW: readonly Figure<NonNullable<TextPart['shadow']>>[] = [
+  { name: 'blur', label: 'Spread', least: 0, most: 1, step: 0.02 },
+  { name: 'by', label: 'Away', least: -1, most: 1, step: 0.01 },
+];
+const PANEL: readonly Figure<NonNullable<TextPart['panel']>>[] = [
+  { name: 'opacity', label: 'Opacity', least: 0, most: 1, step: 0.05 },
+  { name: 'round', label: 'Round corners', least: 0, most: 1, step: 0.05 },
+];
 
 const YES_NO = (yes: string) => [{ id: 'no', name: 'None' } as const, { id: 'yes', name: yes } as const];
 
@@ -37,20 +49,7 @@ export function Around({ part, set, near }: OutlineProps) {
               near={near}
               testID="outline-colour"
             />
-            <View className="rounded-2xl bg-raised px-4">
-              <NumberField
-                label="Width"
-                value={outline.width}
-                least={0.005}
-                most={0.3}
-                step={0.005}
-                shown={100}
-                unit="%"
-                digits={1}
-                onChange={(width) => set({ outline: { ...outline, width } })}
-                testID="outline-width"
-              />
-            </View>
+            <Figures of={outline} figures={OUTLINE} set={(change) => set({ outline: { ...outline, ...change } })} called="outline" />
           </>
         ) : null}
       </View>
@@ -71,30 +70,7 @@ export function Around({ part, set, near }: OutlineProps) {
               near={near}
               testID="shadow-colour"
             />
-            <View className="rounded-2xl bg-raised px-4">
-              <NumberField
-                label="Spread"
-                value={shadow.blur}
-                least={0}
-                most={1}
-                step={0.02}
-                shown={100}
-                unit="%"
-                onChange={(blur) => set({ shadow: { ...shadow, blur } })}
-                testID="shadow-blur"
-              />
-              <NumberField
-                label="Away"
-                value={shadow.by}
-                least={-1}
-                most={1}
-                step={0.01}
-                shown={100}
-                unit="%"
-                onChange={(by) => set({ shadow: { ...shadow, by } })}
-                testID="shadow-by"
-              />
-            </View>
+            <Figures of={shadow} figures={SHADOW} set={(change) => set({ shadow: { ...shadow, ...change } })} called="shadow" />
           </>
         ) : null}
       </View>
@@ -130,30 +106,7 @@ export function Behind({ part, set, near }: { part: TextPart; set: (change: Part
               near={near}
               testID="panel-colour"
             />
-            <View className="rounded-2xl bg-raised px-4">
-              <NumberField
-                label="Opacity"
-                value={panel.opacity}
-                least={0}
-                most={1}
-                step={0.05}
-                shown={100}
-                unit="%"
-                onChange={(opacity) => set({ panel: { ...panel, opacity } })}
-                testID="panel-opacity"
-              />
-              <NumberField
-                label="Round corners"
-                value={panel.round}
-                least={0}
-                most={1}
-                step={0.05}
-                shown={100}
-                unit="%"
-                onChange={(round) => set({ panel: { ...panel, round } })}
-                testID="panel-round"
-              />
-            </View>
+            <Figures of={panel} figures={PANEL} set={(change) => set({ panel: { ...panel, ...change } })} called="panel" />
           </>
         ) : null}
       </View>

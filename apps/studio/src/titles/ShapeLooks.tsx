@@ -3,8 +3,8 @@ import { SHAPES, svgOf } from '@flimzy/stage';
 import { Pressable, ScrollView, View } from 'react-native';
 import Svg, { Path } from 'react-native-svg';
 import { Colours } from '../look/Colours';
-import { NumberField } from '../look/NumberField';
 import { Around } from './Behind';
+import { Figures, PLACE, type Figure } from './Figures';
 
 /** A shape of the drawn set, small, in a colour. */
 export function ShapeIcon({ shape, size, colour }: { shape: ShapePart['shape']; size: number; colour: string }) {
@@ -31,6 +31,13 @@ export function ShapeIcon({ shape, size, colour }: { shape: ShapePart['shape']; 
     </Svg>
   );
 }
+
+const FIGURES: readonly Figure<ShapePart>[] = [
+  { name: 'size', label: 'Size', least: 0.01, most: 3, step: 0.02 },
+  { name: 'stretch', label: 'Stretched', least: 0.1, most: 20, step: 0.1 },
+  { name: 'turn', label: 'Turned', least: -360, most: 360, step: 5, unit: '°' },
+  ...PLACE,
+];
 
 /** How a shape of a title looks. */
 export function ShapeLooks({
@@ -66,64 +73,7 @@ export function ShapeLooks({
         </View>
       </ScrollView>
       <Colours label="Colour" value={part.colour} onChange={(colour) => set({ colour })} near={near} testID="shape-colour" />
-      <View className="rounded-2xl bg-raised px-4">
-        <NumberField
-          label="Size"
-          value={part.size}
-          least={0.01}
-          most={3}
-          step={0.02}
-          shown={100}
-          unit="%"
-          onChange={(size) => set({ size })}
-          testID="shape-size"
-        />
-        <NumberField
-          label="Stretched"
-          value={part.stretch}
-          least={0.1}
-          most={20}
-          step={0.1}
-          shown={100}
-          unit="%"
-          onChange={(stretch) => set({ stretch })}
-          testID="shape-stretch"
-        />
-        <NumberField
-          label="Turned"
-          value={part.turn}
-          least={-360}
-          most={360}
-          step={5}
-          unit="°"
-          onChange={(turn) => set({ turn })}
-          testID="shape-turn"
-        />
-        <NumberField
-          label="From the left"
-          value={part.x}
-          least={-1}
-          most={2}
-          step={0.01}
-          shown={100}
-          unit="%"
-          digits={1}
-          onChange={(x) => set({ x })}
-          testID="shape-x"
-        />
-        <NumberField
-          label="From above"
-          value={part.y}
-          least={-1}
-          most={2}
-          step={0.01}
-          shown={100}
-          unit="%"
-          digits={1}
-          onChange={(y) => set({ y })}
-          testID="shape-y"
-        />
-      </View>
+      <Figures of={part} figures={FIGURES} set={set} called="shape" />
       <Around part={part} set={set} near={near} />
     </View>
   );

@@ -10,9 +10,9 @@ import { Pressable, ScrollView, Text as Plain, View } from 'react-native';
 import { IconButton } from '../look/Button';
 import { Choice } from '../look/Choice';
 import { Colours } from '../look/Colours';
-import { NumberField } from '../look/NumberField';
 import { getFonts } from '../material/fonts';
 import { Behind } from './Behind';
+import { Figures, PLACE, type Figure } from './Figures';
 
 type Set = (change: Partial<TextPart>) => boolean;
 
@@ -21,6 +21,14 @@ const ALIGNS = [
   { id: 'centre', name: 'Middle', icon: Centre },
   { id: 'right', name: 'Right', icon: Right },
 ] as const;
+
+const FIGURES: readonly Figure<TextPart>[] = [
+  { name: 'size', label: 'Size', least: 0.01, most: 1, step: 0.005, digits: 1 },
+  { name: 'width', label: 'Line width', least: 0.05, most: 2, step: 0.02 },
+  { name: 'leading', label: 'Between lines', least: 0.5, most: 3, step: 0.05 },
+  { name: 'spacing', label: 'Between letters', least: -0.2, most: 1, step: 0.01 },
+  ...PLACE,
+];
 
 /** How a text of a title looks. */
 export function TextLooks({ part, set, near }: { part: TextPart; set: Set; near: readonly string[] }) {
@@ -63,77 +71,7 @@ export function TextLooks({ part, set, near }: { part: TextPart; set: Set; near:
         </View>
       </View>
       <Colours label="Colour" value={part.colour} onChange={(colour) => set({ colour })} near={near} testID="title-colour" />
-      <View className="rounded-2xl bg-raised px-4">
-        <NumberField
-          label="Size"
-          value={part.size}
-          least={0.01}
-          most={1}
-          step={0.005}
-          shown={100}
-          unit="%"
-          digits={1}
-          onChange={(size) => set({ size })}
-          testID="title-size"
-        />
-        <NumberField
-          label="Line width"
-          value={part.width}
-          least={0.05}
-          most={2}
-          step={0.02}
-          shown={100}
-          unit="%"
-          onChange={(width) => set({ width })}
-          testID="title-width"
-        />
-        <NumberField
-          label="Between lines"
-          value={part.leading}
-          least={0.5}
-          most={3}
-          step={0.05}
-          shown={100}
-          unit="%"
-          onChange={(leading) => set({ leading })}
-          testID="title-leading"
-        />
-        <NumberField
-          label="Between letters"
-          value={part.spacing}
-          least={-0.2}
-          most={1}
-          step={0.01}
-          shown={100}
-          unit="%"
-          onChange={(spacing) => set({ spacing })}
-          testID="title-spacing"
-        />
-        <NumberField
-          label="From the left"
-          value={part.x}
-          least={-1}
-          most={2}
-          step={0.01}
-          shown={100}
-          unit="%"
-          digits={1}
-          onChange={(x) => set({ x })}
-          testID="title-x"
-        />
-        <NumberField
-          label="From above"
-          value={part.y}
-          least={-1}
-          most={2}
-          step={0.01}
-          shown={100}
-          unit="%"
-          digits={1}
-          onChange={(y) => set({ y })}
-          testID="title-y"
-        />
-      </View>
+      <Figures of={part} figures={FIGURES} set={set} called="title" />
       <Choice
         label="The words come"
         value={part.pace}

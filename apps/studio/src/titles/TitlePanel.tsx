@@ -3,7 +3,7 @@ import { clipEnd, type Clip } from '@flimzy/core/piece';
 import { PARTS_MOST, readingTime, SHAPE_NAMES, type Overlay, type Part } from '@flimzy/core/properties';
 import { fromSeconds, toGrid, toSeconds } from '@flimzy/core/time';
 import Plus from 'lucide-react-native/icons/plus';
-import { useState } from 'react';
+import { useEffect } from 'react';
 import { View } from 'react-native';
 import { Button } from '../look/Button';
 import { Choice } from '../look/Choice';
@@ -11,7 +11,7 @@ import { Dock } from '../look/Dock';
 import { Text } from '../look/Text';
 import { edit, moveTo, useEditor } from '../open/editor';
 import { closePanel, usePanel } from '../open/panels';
-import { setTitle, wholeAt } from '../open/titles';
+import { choosePart, setTitle, wholeAt } from '../open/titles';
 import { Motions } from './Motions';
 import { Presets } from './Presets';
 import { ShapeLooks } from './ShapeLooks';
@@ -27,15 +27,12 @@ export function TitlePanel() {
 }
 
 function Open() {
-  const [n, choose] = useState<number | null>(null);
-  const chosen = useTitle(n);
+  const chosen = useTitle();
+  const title = chosen?.clip.id;
+  useEffect(() => choosePart(null), [title]);
   return (
     <Dock title="Title" onClose={closePanel} testID="title-panel">
-      {chosen ? (
-        <Parts key={chosen.clip.id} chosen={chosen} choose={choose} />
-      ) : (
-        <Text kind="note">Touch a title, here above or on the timeline.</Text>
-      )}
+      {chosen ? <Parts key={chosen.clip.id} chosen={chosen} /> : <Text kind="note">Touch a title, here above or on the timeline.</Text>}
     </Dock>
   );
 }
@@ -46,11 +43,11 @@ const partName = (part: Part, n: number) =>
 /** The words that a new title has before anything is written. */
 const isFresh = (part: Part) => part.kind === 'text' && (part.text === 'Your words' || part.text === '');
 
-function Parts({ chosen, choose }: { chosen: ChosenPart; choose: (n: number | null) => void }) {
+function Parts({ chosen }: { chosen: ChosenPart }) {
   const { piece, clip, overlay, part, n, set, look } = chosen;
   const near = usePictureColours(piece);
   const add = (one: DrawnPart) => {
-    if (setTitle(clip, { overlay: { parts: [...overlay.parts, one] } })) choose(overlay.parts.length);
+    if (setTitle(clip, { overlay: { parts: [...overlay.parts, one] } })) choosePart(overlay.parts.length);
   };
   return (
     <View className="gap-4">
@@ -59,7 +56,7 @@ function Parts({ chosen, choose }: { chosen: ChosenPart; choose: (n: number | nu
           label="Part"
           value={String(n)}
           options={overlay.parts.map((one, i) => ({ id: String(i), name: partName(one, i) }))}
-          onChange={(id) => choose(Number(id))}
+          onChange={(id) => choosePart(Number(id))}
         />
       ) : null}
       {part.kind === 'text' ? (
@@ -67,7 +64,7 @@ function Parts({ chosen, choose }: { chosen: ChosenPart; choose: (n: number | nu
       ) : null}
       <Seen clip={clip} overlay={overlay} />
       {overlay.parts.some((one) => one.kind === 'text') ? (
-        <Presets clip={clip} overlay={overlay} format={piece.format} onChosen={() => choose(null)} />
+        <Presets clip={clip} overlay={overlay} format={piece.format} onChosen={() => choosePart(null)} />
       ) : null}
       {part.kind === 'text' ? <TextLooks part={part} set={set} near={near} /> : <ShapeLooks part={part} set={set} near={near} />}
       <Motions clip={clip} />

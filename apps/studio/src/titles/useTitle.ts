@@ -1,7 +1,7 @@
 import type { Clip, Piece } from '@flimzy/core/piece';
 import type { Overlay, Part } from '@flimzy/core/properties';
 import { useEditor, useSettledPiece } from '../open/editor';
-import { chosenTitle, setTitle, tryTitle } from '../open/titles';
+import { chosenTitle, setTitle, tryTitle, useChosenPart, withPart } from '../open/titles';
 
 /** The title that is chosen, one of its parts, and what changes it. */
 export interface ChosenPart {
@@ -16,25 +16,14 @@ export interface ChosenPart {
   look: (change: Partial<Part>) => void;
 }
 
-/** A title with one of its parts changed. */
-export function withPart(overlay: Overlay, n: number, change: Partial<Part>): Overlay {
-  return { parts: overlay.parts.map((part, i) => (i === n ? ({ ...part, ...change } as Part) : part)) };
-}
-
-/** @param wanted which part; the last when there are fewer; null for the first text, if there is one */
-export function useTitle(wanted: number | null): ChosenPart | null {
+export function useTitle(): ChosenPart | null {
   const piece = useSettledPiece();
   const selected = useEditor((s) => s.selected);
   const chosen = chosenTitle(piece, selected);
-  if (!piece || !chosen) return null;
+  const n = useChosenPart(chosen?.overlay ?? null);
+  const part = chosen?.overlay.parts[n];
+  if (!piece || !chosen || !part) return null;
   const { clip, overlay } = chosen;
-  const text = Math.max(
-    0,
-    overlay.parts.findIndex((one) => one.kind === 'text'),
-  );
-  const n = Math.min(wanted ?? text, overlay.parts.length - 1);
-  const part = overlay.parts[n];
-  if (!part) return null;
   return {
     piece,
     clip,
