@@ -44,6 +44,8 @@ type Stack = 'undo' | 'redo';
 export class PieceSync {
   private session: Session | null = null;
   private sending = false;
+  /** The revision that the server told of while something was on its way; Infinity for any. */
+  private behind = 0;
   private closed = false;
   private timer: ReturnType<typeof setTimeout> | null = null;
   private readonly unsent: Unsent;
@@ -177,12 +179,19 @@ export class PieceSync {
   /** Asks for what others did, if there is anything after our revision. */
   catchUp(revision: number): void {
     if (!this.session || (revision !== 0 && revision <= this.session.confirmed.revision)) return;
-    void this.send(true);
+    // What is on its way may have been answered before this was done: it is asked for once more.
+    if (this.sending) this.behind = revision === 0 ? Infinity : Math.max(this.behind, revision);
+    else void this.send(true);
   }
 
   /** How many edits can be taken back before those at hand. */
   get undoDeeper(): number {
     return this.deeper.undo;
+  }
+
+  /** Whether the server said meanwhile that it has more. */
+  private get isBehind(): boolean {
+    return this.session !== null && this.behind > this.session.confirmed.revision;
   }
 
   /** Sends all that is pending, until nothing is. */
@@ -192,13 +201,14 @@ export class PieceSync {
     if (this.timer) clearTimeout(this.timer);
     let first = evenNothing;
     try {
-      while (this.session && !this.closed && (first || this.session.pending.length > 0)) {
+      while (this.session && !this.closed && (first || this.isBehind || this.session.pending.length > 0)) {
         first = false;
+        this.behind = 0;
         await this.sendSome(this.nextBatch());
       }
       for (const stack of ['undo', 'redo'] as const) await this.fetchDeeper(stack);
       this.sending = false;
-      if (this.session && this.session.pending.length > 0) void this.send(); // made while deeper entries were fetched
+      if (this.isBehind || (this.session && this.session.pending.length > 0)) void this.send(); // made while deeper entries were fetched
     } catch (error) {
       this.sending = false;
       if (!(error instanceof CallFailed)) throw error;

@@ -235,6 +235,20 @@ describe('two windows', () => {
     two.sync.close();
   });
 
+  it('hear of what the other did while they were being told of something else', async () => {
+    const server = new MemoryServer(three());
+    const { sync, seen } = open();
+    await sync.open();
+    await settle();
+    server.take(theirs('set', { clips: [idOf(server, 0)], values: { level: -6 } } as never));
+    sync.catchUp(1); // answered with the first alone
+    server.take(theirs('set', { clips: [idOf(server, 1)], values: { level: -9 } } as never));
+    sync.catchUp(2);
+    await settle();
+    expect(seen.shown).toEqual(server.head.piece);
+    sync.close();
+  });
+
   it('do not ask the server again for what they have', async () => {
     const server = new MemoryServer(three());
     const { sync } = open();
