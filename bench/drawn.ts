@@ -1,6 +1,6 @@
 import { execFile } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { promisify } from 'node:util';
 import type { Delivery, MediaItem, PieceSummary } from '@flimzy/contract';
@@ -9,6 +9,7 @@ import { OVERLAY } from '@flimzy/core/piece';
 import type { Effect, PropertyValues } from '@flimzy/core/properties';
 import { frameStart } from '@flimzy/core/time';
 import { ROOT } from '../e2e/serving';
+import { CODEC, exportOnce, forgetSegments } from './exporting';
 import { machine, median, row } from './figures';
 import { servedDemo } from './served';
 
@@ -18,13 +19,11 @@ const FORMAT = { width: 1080, height: 1920, rate: RATE };
 const FRAMES = 210;
 const FROM = 30;
 const ROUNDS = 3;
-const CODEC = '-c:v libx264 -preset veryfast -profile:v high -crf 19 -pix_fmt yuv420p -g 60 -bf 2 -c:a aac -b:a 192k -ar 48000 -ac 2'.split(
-  ' ',
-);
 const FONT = path.join(ROOT, 'apps/server/dist/fonts/poster-bold.ttf');
 const LOOK: Effect[] = [{ kind: 'look', look: 'evening', strength: 0.8 }];
 
-const { data, api, close } = await servedDemo();
+const served = await servedDemo();
+const { data, api, close } = served;
 const cube = path.join(data, 'look.cube');
 writeFileSync(cube, cubeFile(LOOK, 'look'));
 
@@ -97,18 +96,11 @@ async function makePiece({ name, media, fit, clip = {}, title: over }: Scene): P
   return id;
 }
 
-/** Exports once, all of it anew, and gives the seconds from asking until the file is there. */
-async function exportOnce(piece: string): Promise<number> {
-  for (const name of readdirSync(path.join(data, 'segments'))) rmSync(path.join(data, 'segments', name));
+/** Exports all of it anew. */
+async function exportAnew(piece: string): Promise<number> {
+  forgetSegments(served);
   for (const old of await api<Delivery[]>('GET', `/api/deliveries?piece=${piece}`)) await api('DELETE', `/api/deliveries/${old.id}`);
-  const began = performance.now();
-  const { id } = await api<Delivery>('POST', '/api/deliveries', { piece });
-  for (;;) {
-    const now = (await api<Delivery[]>('GET', `/api/deliveries?piece=${piece}`)).find((d) => d.id === id);
-    if (now?.status === 'done') return (performance.now() - began) / 1000;
-    if (now?.status === 'failed') throw new Error(now.error ?? 'failed');
-    await new Promise((resolve) => setTimeout(resolve, 25));
-  }
+  return exportOnce(served, piece);
 }
 
 async function ffmpegAlone({ media, graph }: Scene): Promise<number> {
@@ -128,7 +120,7 @@ try {
     const [ours, theirs]: [number[], number[]] = [[], []];
     for (let round = 0; round < ROUNDS; round += 1) {
       theirs.push(await ffmpegAlone(scene));
-      ours.push(await exportOnce(piece));
+      ours.push(await exportAnew(piece));
     }
     row(`${scene.name}: ours / ffmpeg alone`, (median(ours) / median(theirs)).toFixed(2), scene.bar);
     row('  seconds, median of three: ours, ffmpeg', `${median(ours).toFixed(1)}, ${median(theirs).toFixed(1)}`);

@@ -1,11 +1,11 @@
 import { execFile } from 'node:child_process';
 import { promisify } from 'node:util';
 import { randomUUID } from 'node:crypto';
-import { readdirSync, rmSync } from 'node:fs';
 import path from 'node:path';
-import type { Delivery, MediaItem, OpenedPiece, PieceSummary } from '@flimzy/contract';
+import type { MediaItem, OpenedPiece, PieceSummary } from '@flimzy/contract';
 import type { EditParams } from '@flimzy/core/edits';
 import { frameLength, frameStart } from '@flimzy/core/time';
+import { CODEC, exportOnce, forgetSegments } from './exporting';
 import { machine, median, row } from './figures';
 import { servedDemo } from './served';
 
@@ -15,12 +15,8 @@ const CLIPS = 20;
 const FRAMES = 45;
 const ROUNDS = 3;
 
-/** The same settings as apps/server/src/deliveries/encoding.ts, as anyone would type them. */
-const CODEC = '-c:v libx264 -preset veryfast -profile:v high -crf 19 -pix_fmt yuv420p -g 60 -bf 2 -c:a aac -b:a 192k -ar 48000 -ac 2'.split(
-  ' ',
-);
-
-const { data, api, close } = await servedDemo();
+const served = await servedDemo();
+const { data, api, close } = served;
 
 type Stretch = { media: string; from: number; fit: EditParams<'add'>['fit']; backdrop: EditParams<'add'>['backdrop'] };
 
@@ -35,22 +31,6 @@ async function makePiece(name: string, stretches: readonly Stretch[]): Promise<s
   }
   await api('POST', `/api/pieces/${id}/edits`, { since: 0, requests });
   return id;
-}
-
-/** Exports once and gives the seconds from asking until the file is there. */
-async function exportOnce(piece: string): Promise<number> {
-  const began = performance.now();
-  const { id } = await api<Delivery>('POST', '/api/deliveries', { piece });
-  for (;;) {
-    const now = (await api<Delivery[]>('GET', `/api/deliveries?piece=${piece}`)).find((d) => d.id === id);
-    if (now?.status === 'done') return (performance.now() - began) / 1000;
-    if (now?.status === 'failed') throw new Error(now.error ?? 'failed');
-    await new Promise((resolve) => setTimeout(resolve, 25));
-  }
-}
-
-function forgetSegments(): void {
-  for (const name of readdirSync(path.join(data, 'segments'))) rmSync(path.join(data, 'segments', name));
 }
 
 /** ffmpeg alone on the same stretches, with the same codec settings: one command, as fast as it can. */
@@ -101,17 +81,17 @@ try {
     const ours: number[] = [];
     const theirs: number[] = [];
     for (let round = 0; round < ROUNDS; round += 1) {
-      forgetSegments();
+      forgetSegments(served);
       theirs.push(await ffmpegAlone(stretches));
-      ours.push(await exportOnce(piece));
+      ours.push(await exportOnce(served, piece));
     }
     if (stretches === cuts) firsts.push(...ours);
     row(`${name}: ours / ffmpeg alone`, (median(ours) / median(theirs)).toFixed(2), bar);
     row('  seconds, median of three: ours, ffmpeg', `${median(ours).toFixed(1)}, ${median(theirs).toFixed(1)}`);
   }
   const piece = await makePiece('again', cuts);
-  forgetSegments();
-  await exportOnce(piece);
+  forgetSegments(served);
+  await exportOnce(served, piece);
   const again: number[] = [];
   for (let round = 0; round < ROUNDS; round += 1) {
     const { piece: document, revision } = await api<OpenedPiece>('GET', `/api/pieces/${piece}`);
@@ -120,7 +100,7 @@ try {
     const params = { clip: clip.id, edge: 'tail', to: clip.start + clip.length - 5 * frameLength(RATE), rest: 'follow' };
     const requests = [{ kind: 'do', id: randomUUID(), name: 'trim', params }];
     await api('POST', `/api/pieces/${piece}/edits`, { since: revision, requests });
-    again.push(await exportOnce(piece));
+    again.push(await exportOnce(served, piece));
   }
   row('again after one clip of twenty changed / first export', (median(again) / median(firsts)).toFixed(2), 'bar 0.20');
 } finally {

@@ -1,18 +1,12 @@
-import type { Page } from '@playwright/test';
-import { clipEnd, type Clip } from '@flimzy/core/piece';
-import { valueOf, type Overlay, type TextPart } from '@flimzy/core/properties';
+import { clipEnd } from '@flimzy/core/piece';
+import type { TextPart } from '@flimzy/core/properties';
 import { frameLength } from '@flimzy/core/time';
 import { wrongs } from './axe';
 import { doAction, drag, expect, goTo, openPiece, pieceOf, press, test, THREE, typeInto } from './studio';
+import { partsIn, titles, write } from './written';
 
 const F = frameLength({ num: 30, den: 1 });
 const SIZE = { width: 270, height: 480 };
-
-/** The titles of the piece, lowest track first. */
-const titles = async (page: Page): Promise<Clip[]> =>
-  (await pieceOf(page)).tracks.flatMap((track) => track.clips.filter((clip) => clip.overlay !== undefined));
-const overlayOf = (clip: Clip | undefined) => (clip ? valueOf(clip, 'overlay') : 'none') as Overlay;
-const write = (page: Page, text: string) => page.getByTestId('title-words').fill(text);
 
 test('several texts, a sticker, an emoji, how they come and go, and what is too brief to be read', async ({ page }) => {
   await openPiece(page, 'Stickers', [...THREE], SIZE);
@@ -22,15 +16,15 @@ test('several texts, a sticker, an emoji, how they come and go, and what is too 
   await press(page.getByTestId('add-text'));
   await write(page, 'step one');
   await expect
-    .poll(async () => overlayOf((await titles(page))[0]).parts.map((part) => part.kind === 'text' && part.text))
+    .poll(async () => partsIn((await titles(page))[0]).map((part) => part.kind === 'text' && part.text))
     .toEqual(['Ten steps to a kite that flies on a morning without any wind at all, and comes home', 'step one']);
   // Each part is held by itself: dragged down, the second one alone moves.
-  const [above, below] = overlayOf((await titles(page))[0]).parts as [TextPart, TextPart];
+  const [above, below] = partsIn((await titles(page))[0]) as [TextPart, TextPart];
   const box = (await page.getByTestId('handles').boundingBox())!;
   const at = { x: box.x + below.x * box.width, y: box.y + below.y * box.height };
   await drag(page, at, { x: 0, y: box.height * 0.2 });
-  await expect.poll(async () => (overlayOf((await titles(page))[0]).parts[1] as TextPart).y).toBeCloseTo(below.y + 0.2, 1);
-  expect(overlayOf((await titles(page))[0]).parts[0]).toEqual(above);
+  await expect.poll(async () => (partsIn((await titles(page))[0])[1] as TextPart).y).toBeCloseTo(below.y + 0.2, 1);
+  expect(partsIn((await titles(page))[0])[0]).toEqual(above);
   await expect(page.getByTestId('title-brief')).toBeVisible();
   await press(page.getByTestId('title-longer'));
   await expect(page.getByTestId('title-brief')).toHaveCount(0);
@@ -38,7 +32,7 @@ test('several texts, a sticker, an emoji, how they come and go, and what is too 
   expect(clipEnd(long!) / F).toBeGreaterThan(10 + 90);
 
   await press(page.getByTestId('remove-part'));
-  await expect.poll(async () => overlayOf((await titles(page))[0]).parts.length).toBe(1);
+  await expect.poll(async () => partsIn((await titles(page))[0]).length).toBe(1);
   await press(page.getByTestId('motionIn').getByRole('radio', { name: 'Hop', exact: true }));
   await press(page.getByTestId('motionIn').getByRole('radio', { name: 'By word' }));
   await typeInto(page, 'motionIn-length', '1,5');
@@ -55,12 +49,12 @@ test('several texts, a sticker, an emoji, how they come and go, and what is too 
   expect((await pieceOf(page)).tracks.filter(({ kind }) => kind === 'picture')).toHaveLength(3);
   await press(page.getByTestId('shape-part-heart'));
   await press(page.getByTestId('shape-colour-c8452d'));
-  await expect.poll(async () => overlayOf((await titles(page))[1]).parts[0]).toMatchObject({ shape: 'heart', colour: '#c8452d' });
+  await expect.poll(async () => partsIn((await titles(page))[1])[0]).toMatchObject({ shape: 'heart', colour: '#c8452d' });
   await page.keyboard.press('Escape');
   await goTo(page, '5.00');
   await doAction(page, 'sticker');
   await press(page.getByTestId('emoji-🔥'));
-  await expect.poll(async () => overlayOf((await titles(page)).at(-1)).parts[0]).toMatchObject({ text: '🔥' });
+  await expect.poll(async () => partsIn((await titles(page)).at(-1))[0]).toMatchObject({ text: '🔥' });
   await page.keyboard.press('Escape');
 
   // Taken back, one by one, by its name.

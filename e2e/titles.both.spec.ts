@@ -1,22 +1,16 @@
 import type { Page } from '@playwright/test';
-import type { Clip } from '@flimzy/core/piece';
-import { valueAt, valueOf, type Overlay, type TextPart } from '@flimzy/core/properties';
+import { valueAt, valueOf, type TextPart } from '@flimzy/core/properties';
 import { frameLength } from '@flimzy/core/time';
 import { wrongs } from './axe';
 import { exportedFrame, serverAt } from './previewed';
 import { ssim } from './ssim';
 import { doAction, drag, expect, exportTo, goTo, middleOf, openPiece, pieceOf, press, test, THREE, typeInto } from './studio';
+import { partsIn, titles, write } from './written';
 
 const F = frameLength({ num: 30, den: 1 });
 const SIZE = { width: 270, height: 480 };
 
-/** The titles of the piece, lowest track first. */
-const titles = async (page: Page): Promise<Clip[]> =>
-  (await pieceOf(page)).tracks.flatMap((track) => track.clips.filter((clip) => clip.overlay !== undefined));
-const overlayOf = (clip: Clip | undefined) => (clip ? valueOf(clip, 'overlay') : 'none') as Overlay;
-const textIn = async (page: Page, n = 0) =>
-  overlayOf((await titles(page))[n]).parts.find((part): part is TextPart => part.kind === 'text')!;
-const write = (page: Page, text: string) => page.getByTestId('title-words').fill(text);
+const textIn = async (page: Page, n = 0) => partsIn((await titles(page))[n]).find((part): part is TextPart => part.kind === 'text')!;
 
 test('a title is written on the picture, dressed, moved by hand, and sent as it is seen', async ({ page }, info) => {
   await openPiece(page, `Titles ${info.project.name}`, [...THREE], SIZE);

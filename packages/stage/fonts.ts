@@ -1,5 +1,5 @@
 import type { Layer } from '@flimzy/core/frame';
-import type { FontId, TextPart } from '@flimzy/core/properties';
+import type { FontId, Part, TextPart } from '@flimzy/core/properties';
 
 /** A family: whether it has a bold of its own, and its heights in times of its size, from its font file (OS/2 cap height; hhea descent, at most a quarter). */
 interface Family {
@@ -54,18 +54,16 @@ export function filesOf(part: Pick<TextPart, 'font' | 'bold' | 'text'>): string[
   return [fileOf(part.font, part.bold), ...further];
 }
 
+/** The font files that parts of titles need, each once. */
+export const filesOfParts = (parts: readonly Part[]): string[] => [
+  ...new Set(parts.flatMap((part) => (part.kind === 'text' ? filesOf(part) : []))),
+];
+
 /** The font files that layers need. */
 export function filesFor(layers: readonly Layer[]): string[] {
-  const files = new Set<string>();
-  const visit = (all: readonly Layer[]): void => {
-    for (const layer of all) {
-      if (layer.kind === 'group') visit(layer.layers);
-      if (layer.kind !== 'overlay') continue;
-      for (const part of layer.parts) if (part.kind === 'text') for (const file of filesOf(part)) files.add(file);
-    }
-  };
-  visit(layers);
-  return [...files];
+  const parts = (all: readonly Layer[]): Part[] =>
+    all.flatMap((layer) => (layer.kind === 'group' ? parts(layer.layers) : layer.kind === 'overlay' ? layer.parts : []));
+  return filesOfParts(parts(layers));
 }
 
 /** The font of a text as a canvas takes it, so many pixels high. */

@@ -12,7 +12,17 @@ import {
   type Timeline,
   type Track,
 } from '../piece';
-import { changesThroughout, evaluate, isPlain, motionLengths, pictureLayers, type Layer, type PictureRef, type Rect } from '../frame';
+import {
+  changesThroughout,
+  evaluate,
+  isMovingTitle,
+  isPlain,
+  motionLengths,
+  pictureLayers,
+  type Layer,
+  type PictureRef,
+  type Rect,
+} from '../frame';
 import { effectsOn, isChanging, keyMoments, type Effects } from '../properties';
 import { frameAt, frameLength, type Flicks } from '../time';
 
@@ -82,7 +92,7 @@ export function editPoints(piece: Piece, end: Flicks): Flicks[] {
       for (const clip of track.clips) {
         for (const time of [clip.start, clipEnd(clip)]) if (!joined.has(time)) note(time);
         if (isChanging(clip)) for (const time of stillEnds(clip, frame)) note(time);
-        if (clip.overlay !== undefined) for (const time of motionEnds(clip, frame)) note(time);
+        if (isMovingTitle(clip)) for (const time of motionEnds(clip, frame)) note(time);
         const nest = piece.nests?.[clip.media];
         if (!nest || paceOf(clip).kind === 'frozen' || clip.start >= to || clipEnd(clip) <= from) continue;
         const begin = materialStart(clip);
@@ -187,11 +197,7 @@ const isChangingTrack = (track: Track) =>
   isGrainy(track.effects) ||
   track.clips.some(
     (clip) =>
-      isChanging(clip) ||
-      isGrainy(clip.effects) ||
-      clip.transition !== undefined ||
-      clip.ending !== undefined ||
-      clip.overlay !== undefined,
+      isChanging(clip) || isGrainy(clip.effects) || clip.transition !== undefined || clip.ending !== undefined || isMovingTitle(clip),
   );
 
 /** The segments of the frames [from, to) of a piece, in order and without gaps. */

@@ -1,7 +1,7 @@
 import { framingAt, placeOf, type FRAMING } from './framing';
 import { cornersOf, unturned, type Placed, type Size } from './placement';
 import type { Clip } from '../piece';
-import { SCALE_MAX } from '../properties';
+import { SCALE_MAX, SHAPE_LARGEST, TEXT_LARGEST, type Part } from '../properties';
 import type { Flicks } from '../time';
 
 type Figures = Record<(typeof FRAMING)[number], number>;
@@ -90,6 +90,22 @@ export function movedBy(held: Held, by: Point, lines: { x: readonly number[]; y:
   }
   return handled;
 }
+
+/** What a part of a title becomes when that is handled in whose frame it lies, which may be turned, mirrored and larger: moved there, or larger. */
+export function partHandled({ placed, figures: was, format }: Held, part: Part, { figures }: Handled): Partial<Part> {
+  const times = (figures.scale ?? was.scale) / was.scale;
+  if (times !== 1) return { size: within(part.size * times, 0.01, part.kind === 'shape' ? SHAPE_LARGEST : TEXT_LARGEST) };
+  const { width, height } = format;
+  const angle = ((placed.turn ?? 0) * Math.PI) / 180;
+  const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+  const [dx, dy] = [((figures.x ?? was.x) - was.x) * width, ((figures.y ?? was.y) - was.y) * height];
+  const [across, down] = [(dx * cos + dy * sin) * (placed.flip?.across ? -1 : 1), (dy * cos - dx * sin) * (placed.flip?.down ? -1 : 1)];
+  const larger = placed.rect.width / width;
+  return { x: within(part.x + across / larger / width, -1, 2), y: within(part.y + down / larger / height, -1, 2) };
+}
+
+/** A figure of a part within its bounds, written short. */
+const within = (n: number, least: number, most: number) => Math.round(Math.max(least, Math.min(most, n)) * 1e4) / 1e4;
 
 const SCALES = [1, 0.5, 2];
 

@@ -1,5 +1,5 @@
 import { clipEnd, type Clip } from '../piece';
-import { valueOf, type Motion, type Part } from '../properties';
+import { partsOf, valueOf, type Motion, type Part } from '../properties';
 import type { Flicks } from '../time';
 import type { OnItsWay } from './motions';
 
@@ -34,10 +34,12 @@ const wordsOf = (text: string) => text.split(/\s+/).filter(Boolean);
 
 /** Whether a clip's title changes all through, not only where it comes in and goes. */
 export function changesThroughout(clip: Clip): boolean {
-  const value = valueOf(clip, 'overlay');
-  if (value === 'none') return false;
-  return value.parts.some((part) => (part.kind === 'shape' ? part.shape === 'progress' : part.pace === 'words'));
+  return partsOf(valueOf(clip, 'overlay')).some((part) => (part.kind === 'shape' ? part.shape === 'progress' : part.pace === 'words'));
 }
+
+/** Whether a clip's title is ever another one from one frame to the next. */
+export const isMovingTitle = (clip: Clip): boolean =>
+  clip.overlay !== undefined && (clip.motionIn !== undefined || clip.motionOut !== undefined || changesThroughout(clip));
 
 /**
  * The parts of a clip's title at a time of the timeline. A text that goes word by word is its word of that time, which comes and goes as
@@ -46,12 +48,10 @@ export function changesThroughout(clip: Clip): boolean {
  * @param frame length of a frame of the piece, in flicks
  */
 export function partsAt(clip: Clip, time: Flicks, frame: Flicks): DrawnPart[] {
-  const value = valueOf(clip, 'overlay');
-  if (value === 'none') return [];
   const now = Math.max(clip.start, Math.min(time, clipEnd(clip) - frame));
   const moment = now - clip.start + frame / 2;
   const motion = onItsWay(clip, moment, clip.length);
-  return value.parts.map((part): DrawnPart => {
+  return partsOf(valueOf(clip, 'overlay')).map((part): DrawnPart => {
     if (part.kind === 'shape') {
       const drawn: DrawnPart = part.shape === 'progress' ? { ...part, share: moment / clip.length } : { ...part };
       return motion ? { ...drawn, motion } : drawn;

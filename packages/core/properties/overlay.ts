@@ -8,6 +8,10 @@ export const PARTS_MOST = 12;
 /** The longest text of one part, in letters. */
 export const TEXT_MOST = 1000;
 
+/** The largest that a text and a shape are, as shares of the shorter side of the frame. */
+export const TEXT_LARGEST = 1;
+export const SHAPE_LARGEST = 3;
+
 const colour = z.string().regex(/^#[0-9a-f]{6}$/);
 
 /** Where a part lies: shares of the frame, from its upper left corner. */
@@ -29,7 +33,7 @@ export const TextPart = z.object({
   font: FontId,
   bold: z.boolean(),
   /** Height of the font, as a share of the shorter side of the frame. */
-  size: z.number().min(0.01).max(1),
+  size: z.number().min(0.01).max(TEXT_LARGEST),
   colour,
   /** What of it lies at `x`: its left edge, its middle, or its right edge. `y` is that of its middle. */
   align: z.enum(['left', 'centre', 'right']),
@@ -104,7 +108,7 @@ export const ShapePart = z.object({
   /** Its middle. */
   ...place,
   /** Its longer side, as a share of the shorter side of the frame. */
-  size: z.number().min(0.01).max(3),
+  size: z.number().min(0.01).max(SHAPE_LARGEST),
   /** Width against height, in times of what it is drawn in. */
   stretch: z.number().min(0.1).max(20),
   /** Degrees clockwise. */
@@ -123,10 +127,12 @@ export type Overlay = z.infer<typeof Overlay>;
 
 const schema = z.union([z.literal('none'), Overlay]);
 
+/** The parts of an overlay; none where there is none. */
+export const partsOf = (value: Overlay | 'none'): readonly Part[] => (value === 'none' ? [] : value.parts);
+
 /** All texts of an overlay in one line; empty where it has none. */
 export function textOf(value: Overlay | 'none'): string {
-  if (value === 'none') return '';
-  return value.parts
+  return partsOf(value)
     .flatMap((part) => (part.kind === 'text' ? [part.text.replace(/\s+/g, ' ').trim()] : []))
     .filter(Boolean)
     .join(' · ');
@@ -136,8 +142,8 @@ export function textOf(value: Overlay | 'none'): string {
 export function overlayName(value: Overlay | 'none'): string {
   const text = textOf(value);
   if (text) return text.length > 40 ? `${text.slice(0, 39)}…` : text;
-  const shape = value === 'none' ? undefined : value.parts.find((part) => part.kind === 'shape');
-  return shape?.kind === 'shape' ? SHAPE_NAMES[shape.shape] : 'Title';
+  const shape = partsOf(value).find((part) => part.kind === 'shape');
+  return shape ? SHAPE_NAMES[shape.shape] : 'Title';
 }
 
 /** How fast a text is read by someone who does not expect it, in letters a second, and how long it takes to find it, in seconds. */

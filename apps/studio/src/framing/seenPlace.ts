@@ -1,14 +1,12 @@
 import { placeOf, type Placed, type Rect } from '@flimzy/core/frame';
 import type { Clip, Piece } from '@flimzy/core/piece';
-import { valueOf, type Overlay } from '@flimzy/core/properties';
-import { boxOfPart, boxOfParts, filesOf } from '@flimzy/stage';
+import { partsOf, valueOf, type Overlay } from '@flimzy/core/properties';
+import { boxOfPart, boxOfParts, filesOfParts } from '@flimzy/stage';
 import { useEffect, useState } from 'react';
 import { getFonts, haveFonts } from '../material/fonts';
 import { momentOf, sizeOf, type Framed } from '../open/framing';
 
 const measuring = document.createElement('canvas').getContext('2d');
-
-const filesIn = (overlay: Overlay) => [...new Set(overlay.parts.flatMap((part) => (part.kind === 'text' ? filesOf(part) : [])))];
 
 /** The box around a title, by what it shows and how large the frame is: measuring it anew at every move of a finger would hold it up. */
 const boxes = new WeakMap<Overlay, { width: number; height: number; box: Rect }>();
@@ -18,7 +16,7 @@ function boxOfTitle(overlay: Overlay, format: { width: number; height: number })
   if (known?.width === format.width && known.height === format.height) return known.box;
   if (!measuring) return null;
   const box = boxOfParts(measuring, overlay.parts, format);
-  if (haveFonts(filesIn(overlay))) boxes.set(overlay, { width: format.width, height: format.height, box });
+  if (haveFonts(filesOfParts(overlay.parts))) boxes.set(overlay, { width: format.width, height: format.height, box });
   return box;
 }
 
@@ -40,9 +38,9 @@ export function seenPlace(piece: Piece, { clip, media }: Framed, time: number): 
 
 /** Where one part of a clip's title lies at a time; null where it has only one, or none. */
 export function placeOfPart(piece: Piece, { clip, media }: Framed, time: number, n: number): Placed | null {
-  const overlay = valueOf(clip, 'overlay');
-  const part = overlay === 'none' || overlay.parts.length < 2 ? undefined : overlay.parts[n];
-  if (!part || !measuring) return null;
+  const parts = partsOf(valueOf(clip, 'overlay'));
+  const part = parts[n];
+  if (!part || parts.length < 2 || !measuring) return null;
   const placed = placeOf(clip, sizeOf(piece, media), piece.format, momentOf(clip, time));
   return onlyBox(placed, boxOfPart(measuring, part, piece.format), piece.format);
 }
@@ -60,8 +58,9 @@ export function useFontsOf(clip: Clip | undefined): void {
   const [, again] = useState(0);
   const overlay = clip ? valueOf(clip, 'overlay') : 'none';
   useEffect(() => {
-    if (overlay === 'none' || haveFonts(filesIn(overlay))) return;
-    void getFonts(filesIn(overlay)).then(
+    const files = filesOfParts(partsOf(overlay));
+    if (haveFonts(files)) return;
+    void getFonts(files).then(
       () => again((n) => n + 1),
       () => undefined,
     );

@@ -12,7 +12,7 @@ import {
   type Side,
 } from '@flimzy/core/frame';
 import { clipAt, clipEnd, seenTracks, type Clip, type Piece } from '@flimzy/core/piece';
-import { valueOf, type CurveName, type Part } from '@flimzy/core/properties';
+import { partsOf, valueOf, type CurveName } from '@flimzy/core/properties';
 import { momentOf, picturesOf, sizeOf, type Framed } from '../open/framing';
 import { placeOfPart, seenPlace } from './seenPlace';
 
@@ -54,36 +54,11 @@ export function take(piece: Piece, framed: Framed, playhead: number, grip: Grip,
 
 /** The uppermost part of a clip's title at a point of the frame; null where there is none, or the title has only one. */
 export function partAt(piece: Piece, framed: Framed, playhead: number, point: Point): number | null {
-  const overlay = valueOf(framed.clip, 'overlay');
-  const count = overlay === 'none' ? 0 : overlay.parts.length;
-  for (let n = count - 1; n >= 0; n -= 1) {
+  for (let n = partsOf(valueOf(framed.clip, 'overlay')).length - 1; n >= 0; n -= 1) {
     const placed = placeOfPart(piece, framed, playhead, n);
     if (placed && isOn(placed, point)) return n;
   }
   return null;
-}
-
-/** What the part of a title that is held becomes: moved in the frame of its title, and larger. */
-export function partHandled({ framed, held, part }: Hand, { figures }: Handled): Partial<Part> {
-  const overlay = valueOf(framed.clip, 'overlay');
-  const one = overlay === 'none' || part === null ? undefined : overlay.parts[part];
-  if (!one) return {};
-  const { width, height } = held.format;
-  const scale = held.placed.rect.width / width;
-  const angle = (-(held.placed.turn ?? 0) * Math.PI) / 180;
-  const [mx, my] = [held.placed.flip?.across ? -1 : 1, held.placed.flip?.down ? -1 : 1];
-  const [dx, dy] = [((figures.x ?? held.figures.x) - held.figures.x) * width, ((figures.y ?? held.figures.y) - held.figures.y) * height];
-  const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
-  const short = (n: number) => Math.round(n * 1e4) / 1e4;
-  const grown = (figures.scale ?? held.figures.scale) / held.figures.scale;
-  return {
-    ...(grown === 1
-      ? {
-          x: short(Math.max(-1, Math.min(2, one.x + (mx * (dx * cos - dy * sin)) / scale / width))),
-          y: short(Math.max(-1, Math.min(2, one.y + (my * (dx * sin + dy * cos)) / scale / height))),
-        }
-      : { size: short(Math.max(0.01, Math.min(one.kind === 'shape' ? 3 : 1, one.size * grown))) }),
-  };
 }
 
 /** The lines of the frame, and the edges of the other pictures that are seen. */

@@ -1,12 +1,12 @@
-import { isOn, type Handled } from '@flimzy/core/frame';
+import { isOn, partHandled, type Handled } from '@flimzy/core/frame';
 import { findClip, type Piece } from '@flimzy/core/piece';
-import { valueOf } from '@flimzy/core/properties';
+import { partsOf, valueOf } from '@flimzy/core/properties';
 import { useEffect, useRef } from 'react';
 import { currentPiece, pause, select, stopTrying, useEditor } from '../open/editor';
 import { picturesOf, setFigures, tryFigures, type Framed } from '../open/framing';
 import { openPanel, usePanel } from '../open/panels';
 import { chosenPart, choosePart, setTitle, tryTitle, withPart } from '../open/titles';
-import { framedAt, handled, partAt, partHandled, seenAt, take, type Grip, type Hand } from './touch';
+import { framedAt, handled, partAt, seenAt, take, type Grip, type Hand } from './touch';
 
 interface Point {
   x: number;
@@ -62,8 +62,9 @@ export function useTouches(
       const { part, framed } = held;
       // As it is now: words that were being typed were kept when the finger came down.
       const overlay = valueOf(findClip(piece, framed.clip.id)?.clip ?? framed.clip, 'overlay');
-      if (part !== null && overlay !== 'none') {
-        const values = { overlay: withPart(overlay, part, partHandled(held, made)) };
+      const one = part === null ? undefined : partsOf(valueOf(framed.clip, 'overlay'))[part];
+      if (part !== null && one && overlay !== 'none') {
+        const values = { overlay: withPart(overlay, part, partHandled(held.held, one, made)) };
         if (keep) setTitle(framed.clip, values);
         else tryTitle(framed.clip, values);
       } else if (keep) setFigures(chosen(piece), made.figures);

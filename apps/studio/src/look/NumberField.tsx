@@ -1,7 +1,7 @@
 import { typedNumber } from '@flimzy/core/properties';
 import { FigureField } from './Field';
 
-interface NumberFieldProps {
+export interface NumberFieldProps {
   label: string;
   value: number;
   least: number;
@@ -17,7 +17,8 @@ interface NumberFieldProps {
   testID: string;
 }
 
-const short = (n: number) => Math.round(n * 1e4) / 1e4;
+/** A number as it is written: short. */
+export const short = (n: number) => Math.round(n * 1e4) / 1e4;
 
 /** A number with its bounds, typed and stepped. */
 export function NumberField({ label, value, least, most, step, shown = 1, unit = '', digits = 0, onChange, testID }: NumberFieldProps) {

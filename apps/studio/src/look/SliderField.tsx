@@ -1,25 +1,13 @@
 import { createElement, useEffect, useRef, useState } from 'react';
 import { View } from 'react-native';
-import { NumberField } from './NumberField';
+import { NumberField, short, type NumberFieldProps } from './NumberField';
 
-interface SliderFieldProps {
-  label: string;
-  value: number;
-  least: number;
-  most: number;
-  step: number;
-  /** What is shown for 1: 100 for a percentage. */
-  shown?: number;
-  unit?: string;
-  digits?: number;
+interface SliderFieldProps extends Omit<NumberFieldProps, 'onChange'> {
   /** Shows what a value would be, while it is dragged. */
   onLook: (value: number) => void;
   /** Sets it; whether that could be done. */
   onKeep: (value: number) => boolean;
-  testID: string;
 }
-
-const short = (n: number) => Math.round(n * 1e4) / 1e4;
 
 /** A number that is dragged, or typed. */
 export function SliderField({ onLook, onKeep, ...field }: SliderFieldProps) {

@@ -5,6 +5,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { Text } from '../look/Text';
 import { useEditor } from '../open/editor';
+import { stillPixels } from '../preview/stillPixels';
 
 /** How wide the frame is that looks are shown on, in pixels. */
 const WIDE = 84;
@@ -21,14 +22,7 @@ function useBare(piece: Piece): ImageData | null {
   });
   useEffect(() => {
     let over = false;
-    void engine?.still(latest.current, time, WIDE).then((picture) => {
-      if (!picture) return;
-      const context = new OffscreenCanvas(picture.width, picture.height).getContext('2d');
-      context?.drawImage(picture, 0, 0);
-      const pixels = context?.getImageData(0, 0, picture.width, picture.height);
-      picture.close();
-      if (pixels && !over) setBare(pixels);
-    });
+    void stillPixels(engine, latest.current, time, WIDE).then((pixels) => pixels && !over && setBare(pixels));
     return () => {
       over = true;
     };

@@ -1,7 +1,7 @@
 import { fileName } from '@flimzy/core/deliver';
 import { cubeFile, isColour } from '@flimzy/core/frame';
-import { findClip, findTrack, type Piece } from '@flimzy/core/piece';
-import { effectsOn, valueOf, type Effect, type Effects } from '@flimzy/core/properties';
+import { findClip, type Piece } from '@flimzy/core/piece';
+import { effectsOn, type Effect, type Effects } from '@flimzy/core/properties';
 import { create } from 'zustand';
 import { saveFile } from '../look/saveFile';
 import { say } from '../look/Toast';
@@ -22,15 +22,9 @@ export interface Scoped {
 export function scoped(piece: Piece, selected: readonly string[], scope: Scope): Scoped {
   const all = picturesOf(piece, selected).map(({ clip }) => clip);
   const [first] = all;
-  const found = first ? findClip(piece, first.id)?.track : piece.tracks[0];
-  const track = found?.kind === 'picture' ? found : undefined;
-  const whole = useEditor.getState().session?.current.piece;
-  const of: Record<Scope, Effects> = {
-    clips: first ? valueOf(first, 'effects') : 'none',
-    track: (track && findTrack(piece, track.id)?.track.effects) ?? 'none',
-    piece: whole?.effects ?? 'none',
-  };
-  return { scope, clips: all.map(({ id }) => id), track: track?.id ?? null, effects: of[scope] };
+  const track = first ? findClip(piece, first.id)?.track : piece.tracks[0];
+  const effects = { clips: first?.effects, track: track?.effects, piece: piece.effects }[scope] ?? 'none';
+  return { scope, clips: all.map(({ id }) => id), track: track?.id ?? null, effects };
 }
 
 /** A list without what does nothing. */

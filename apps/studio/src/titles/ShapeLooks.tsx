@@ -1,4 +1,4 @@
-import { SHAPE_NAMES, ShapeId, type ShapePart } from '@flimzy/core/properties';
+import { SHAPE_LARGEST, SHAPE_NAMES, ShapeId, type ShapePart } from '@flimzy/core/properties';
 import { SHAPES, svgOf } from '@flimzy/stage';
 import { Pressable, ScrollView, View } from 'react-native';
 import Svg, { Path } from 'react-native-svg';
@@ -33,7 +33,7 @@ export function ShapeIcon({ shape, size, colour }: { shape: ShapePart['shape']; 
 }
 
 const FIGURES: readonly Figure<ShapePart>[] = [
-  { name: 'size', label: 'Size', least: 0.01, most: 3, step: 0.02 },
+  { name: 'size', label: 'Size', least: 0.01, most: SHAPE_LARGEST, step: 0.02 },
   { name: 'stretch', label: 'Stretched', least: 0.1, most: 20, step: 0.1 },
   { name: 'turn', label: 'Turned', least: -360, most: 360, step: 5, unit: '°' },
   ...PLACE,

@@ -1,4 +1,4 @@
-import { FONT_NAMES, FontId, type TextPart } from '@flimzy/core/properties';
+import { FONT_NAMES, FontId, TEXT_LARGEST, type TextPart } from '@flimzy/core/properties';
 import { FAMILIES, familyName, filesOf } from '@flimzy/stage';
 import Bold from 'lucide-react-native/icons/bold';
 import Capitals from 'lucide-react-native/icons/case-upper';
@@ -23,7 +23,7 @@ const ALIGNS = [
 ] as const;
 
 const FIGURES: readonly Figure<TextPart>[] = [
-  { name: 'size', label: 'Size', least: 0.01, most: 1, step: 0.005, digits: 1 },
+  { name: 'size', label: 'Size', least: 0.01, most: TEXT_LARGEST, step: 0.005, digits: 1 },
   { name: 'width', label: 'Line width', least: 0.05, most: 2, step: 0.02 },
   { name: 'leading', label: 'Between lines', least: 0.5, most: 3, step: 0.05 },
   { name: 'spacing', label: 'Between letters', least: -0.2, most: 1, step: 0.01 },

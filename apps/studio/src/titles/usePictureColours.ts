@@ -3,6 +3,7 @@ import { evaluate, lastShown, pictureLayers } from '@flimzy/core/frame';
 import type { Piece } from '@flimzy/core/piece';
 import { useEffect, useState } from 'react';
 import { useEditor } from '../open/editor';
+import { stillPixels } from '../preview/stillPixels';
 
 /** How wide a picture is whose colours are counted, in pixels; how many of them are offered. */
 const WIDE = 32;
@@ -15,15 +16,8 @@ export function usePictureColours(piece: Piece | null): readonly string[] {
   useEffect(() => {
     let over = false;
     const time = piece ? lastShown(piece, useEditor.getState().playhead) : 0;
-    if (!engine || !piece || pictureLayers(evaluate(piece, time).layers).length === 0) return;
-    void engine.still(piece, time, WIDE).then((picture) => {
-      if (!picture) return;
-      const context = new OffscreenCanvas(picture.width, picture.height).getContext('2d');
-      context?.drawImage(picture, 0, 0);
-      const pixels = context?.getImageData(0, 0, picture.width, picture.height).data;
-      picture.close();
-      if (pixels && !over) setColours(coloursOf(pixels, MOST));
-    });
+    if (!piece || pictureLayers(evaluate(piece, time).layers).length === 0) return;
+    void stillPixels(engine, piece, time, WIDE).then((pixels) => pixels && !over && setColours(coloursOf(pixels.data, MOST)));
     return () => {
       over = true;
     };

@@ -2,32 +2,12 @@ import { panZoom, PLAIN } from '@flimzy/core/frame';
 import { flipped, isChanging, valueOf } from '@flimzy/core/properties';
 import { frameLength } from '@flimzy/core/time';
 import Crop from 'lucide-react-native/icons/crop';
-import { select } from '../editor';
-import { copyFraming, goToKey, pasteFraming, picturesOf, setEach, toggleKeys, type Framed } from '../framing';
+import { copyFraming, goToKey, pasteFraming, setEach, toggleKeys } from '../framing';
 import { openPanel } from '../panels';
-import { situation, targets } from '../situation';
 import type { Action, Situation } from './action';
-import { need } from './selected';
+import { anyPicture, pictured, selectPicture, withPicture, withPictures } from './selected';
 
-const framed = (s: Situation): Framed[] =>
-  picturesOf(
-    s.piece,
-    targets(s).map(({ clip }) => clip.id),
-  );
-
-/** Does something to the pictures that an action is about, or says that there are none. */
-function withPictures(run: (all: Framed[], now: Situation) => void): () => void {
-  return () => {
-    const now = situation();
-    const all = now ? framed(now) : [];
-    if (!now || all.length === 0) return need();
-    run(all, now);
-  };
-}
-
-const any = (s: Situation) => framed(s).length > 0;
-const keyed = (s: Situation) => framed(s).some(({ clip }) => isChanging(clip));
-const first = (run: (one: Framed) => void) => withPictures(([one]) => one && run(one));
+const keyed = (s: Situation) => pictured(s).some(({ clip }) => isChanging(clip));
 
 /** Where pictures lie in the frame, and how that changes. */
 export const FRAMING_ACTIONS: readonly Action[] = [
@@ -38,9 +18,9 @@ export const FRAMING_ACTIONS: readonly Action[] = [
     caption: 'Framing',
     icon: Crop,
     key: 'shift+p',
-    when: any,
-    run: withPictures(([one], now) => {
-      if (one && !framed(now).some(({ clip }) => now.selected.includes(clip.id))) select(one.clip.id);
+    when: anyPicture,
+    run: withPictures((all, now) => {
+      selectPicture(all, now);
       openPanel({ name: 'framing' });
     }),
   },
@@ -50,7 +30,7 @@ export const FRAMING_ACTIONS: readonly Action[] = [
     words: 'Set a key of the framing at the playhead, or take it away',
     caption: 'Key here',
     key: 'shift+y',
-    when: any,
+    when: anyPicture,
     run: withPictures((all) => toggleKeys(all.map(({ clip }) => clip))),
   },
   {
@@ -59,7 +39,7 @@ export const FRAMING_ACTIONS: readonly Action[] = [
     words: 'Go to the next key of the framing',
     caption: 'Next key',
     when: keyed,
-    run: first(({ clip }) => goToKey(clip, 1)),
+    run: withPicture(({ clip }) => goToKey(clip, 1)),
   },
   {
     id: 'key-before',
@@ -67,14 +47,14 @@ export const FRAMING_ACTIONS: readonly Action[] = [
     words: 'Go to the key of the framing before',
     caption: 'Key before',
     when: keyed,
-    run: first(({ clip }) => goToKey(clip, -1)),
+    run: withPicture(({ clip }) => goToKey(clip, -1)),
   },
   ...(['towards', 'away'] as const).map((way): Action => ({
     id: `zoom-${way}`,
     group: 'Picture',
     words: `Pan and zoom: slowly ${way === 'towards' ? 'towards the picture' : 'away from the picture'}, over the whole clip`,
     caption: way === 'towards' ? 'Zoom in' : 'Zoom out',
-    when: any,
+    when: anyPicture,
     run: withPictures((all, now) =>
       setEach(`Zoom ${way}`, all, ({ clip }, n) => panZoom(clip, way, frameLength(now.piece.format.rate), n)),
     ),
@@ -84,7 +64,7 @@ export const FRAMING_ACTIONS: readonly Action[] = [
     group: 'Picture',
     words: way === 'across' ? 'Flip the picture left to right' : 'Flip the picture top to bottom',
     caption: 'Flip',
-    when: any,
+    when: anyPicture,
     run: withPictures((all) => setEach('Flip', all, ({ clip }) => ({ flip: flipped(valueOf(clip, 'flip'), way) }))),
   })),
   {
@@ -92,15 +72,15 @@ export const FRAMING_ACTIONS: readonly Action[] = [
     group: 'Picture',
     words: 'Copy the framing of the selected picture',
     caption: 'Copy framing',
-    when: any,
-    run: first(({ clip }) => copyFraming(clip)),
+    when: anyPicture,
+    run: withPicture(({ clip }) => copyFraming(clip)),
   },
   {
     id: 'paste-framing',
     group: 'Picture',
     words: 'Paste the framing onto the selected pictures',
     caption: 'Paste framing',
-    when: any,
+    when: anyPicture,
     run: withPictures((all) => pasteFraming(all)),
   },
   {
@@ -108,7 +88,7 @@ export const FRAMING_ACTIONS: readonly Action[] = [
     group: 'Picture',
     words: 'Framing back to plain: where its fit puts the picture, without keys',
     caption: 'Plain',
-    when: any,
+    when: anyPicture,
     run: withPictures((all) => setEach('Plain framing', all, () => PLAIN)),
   },
 ];

@@ -1,18 +1,9 @@
 import Palette from 'lucide-react-native/icons/palette';
-import { select } from '../editor';
-import { picturesOf } from '../framing';
 import { copyLook, pasteLook } from '../looks';
 import { openPanel } from '../panels';
-import { situation, targets } from '../situation';
-import type { Action, Situation } from './action';
-import { need } from './selected';
-
-const pictured = (s: Situation) =>
-  picturesOf(
-    s.piece,
-    targets(s).map(({ clip }) => clip.id),
-  );
-const any = (s: Situation) => pictured(s).length > 0;
+import { situation } from '../situation';
+import type { Action } from './action';
+import { anyPicture, pictured, selectPicture, withPicture, withPictures } from './selected';
 
 /** How pictures look: their colours, and what is laid over them. */
 export const LOOKS: readonly Action[] = [
@@ -25,8 +16,7 @@ export const LOOKS: readonly Action[] = [
     key: 'shift+x',
     run: () => {
       const now = situation();
-      const [one] = now ? pictured(now) : [];
-      if (one && !now?.selected.includes(one.clip.id)) select(one.clip.id);
+      if (now) selectPicture(pictured(now), now);
       openPanel({ name: 'looks' });
     },
   },
@@ -35,25 +25,15 @@ export const LOOKS: readonly Action[] = [
     group: 'Picture',
     words: 'Copy the look of the selected picture',
     caption: 'Copy look',
-    when: any,
-    run: () => {
-      const now = situation();
-      const [one] = now ? pictured(now) : [];
-      if (one) copyLook(one.clip);
-      else need();
-    },
+    when: anyPicture,
+    run: withPicture(({ clip }) => copyLook(clip)),
   },
   {
     id: 'paste-look',
     group: 'Picture',
     words: 'Paste the look onto the selected pictures',
     caption: 'Paste look',
-    when: any,
-    run: () => {
-      const now = situation();
-      const all = now ? pictured(now) : [];
-      if (all.length > 0) pasteLook(all.map(({ clip }) => clip.id));
-      else need();
-    },
+    when: anyPicture,
+    run: withPictures((all) => pasteLook(all.map(({ clip }) => clip.id))),
   },
 ];
