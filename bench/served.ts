@@ -23,7 +23,7 @@ export async function servedDemo(): Promise<Served> {
     server,
     data,
     async api<T>(method: string, url: string, body?: unknown): Promise<T> {
-      const headers = { [OURS_HEADER]: '1', 'content-type': 'application/json' };
+      const headers = { [OURS_HEADER]: '1', ...(body === undefined ? {} : { 'content-type': 'application/json' }) };
       const response = await fetch(server.address + url, {
         method,
         headers,

@@ -37,10 +37,14 @@ export class ServerStage {
     return this.canvas.data();
   }
 
-  /** Draws a frame on nothing. Gives the box around what is drawn, in pixels; null where nothing is. */
-  drawOpen(frame: FrameDescription): { x: number; y: number; width: number; height: number } | null {
+  /** Draws a frame on nothing. */
+  drawOpen(frame: FrameDescription): void {
     useFonts(frame.layers);
     drawFrame<Canvas>(drawContext(this.context), frame, this.scale, (p) => this.seen(p), this.scratch, true);
+  }
+
+  /** The box around what was drawn so, in pixels; null where nothing was. */
+  drawnBox(): { x: number; y: number; width: number; height: number } | null {
     return boxOfDrawn(this.canvas.data(), this.width, this.height);
   }
 

@@ -12,22 +12,28 @@ function overs({ piece, segment }: SegmentWork): { frame: FrameDescription; fram
   return segment.runs.map(({ layers, frames }) => ({ frame: { width, height, layers: layers.slice(1) }, frames }));
 }
 
-/** The least box around all that some frames draw, on even pixels, as 4:2:0 has it; a small one where they draw nothing. */
-function boxAround(stage: ServerStage, frames: readonly FrameDescription[], { width, height }: { width: number; height: number }): Rect {
+/** How many times smaller frames are drawn to find out where there is anything, and how many pixels of the piece more are taken around that. */
+const ROUGHLY = 4;
+const MARGIN = 2 * ROUGHLY;
+
+/** A box around all that some frames draw, on even pixels, as 4:2:0 has it; a small one where they draw nothing. */
+function boxAround(frames: readonly FrameDescription[], { width, height }: { width: number; height: number }): Rect {
+  const stage = new ServerStage(Math.round(width / ROUGHLY), Math.round(height / ROUGHLY), 1 / ROUGHLY);
   let [left, top, right, low] = [width, height, 0, 0];
   for (const frame of frames) {
-    const box = stage.drawOpen(frame);
+    stage.drawOpen(frame);
+    const box = stage.drawnBox();
     if (!box) continue;
-    [left, top] = [Math.min(left, box.x), Math.min(top, box.y)];
-    [right, low] = [Math.max(right, box.x + box.width), Math.max(low, box.y + box.height)];
+    [left, top] = [Math.min(left, box.x * ROUGHLY), Math.min(top, box.y * ROUGHLY)];
+    [right, low] = [Math.max(right, (box.x + box.width) * ROUGHLY), Math.max(low, (box.y + box.height) * ROUGHLY)];
   }
   if (right <= left) return { x: 0, y: 0, width: 2, height: 2 };
-  const [x, y] = [left & ~1, top & ~1];
-  return { x, y, width: Math.min(width - x, (right - x + 1) & ~1), height: Math.min(height - y, (low - y + 1) & ~1) };
+  const [x, y] = [Math.max(0, (left - MARGIN) & ~1), Math.max(0, (top - MARGIN) & ~1)];
+  return { x, y, width: Math.min(width - x, (right + MARGIN - x + 1) & ~1), height: Math.min(height - y, (low + MARGIN - y + 1) & ~1) };
 }
 
 /**
- * Decoder to encoder inside one ffmpeg, which lays titles over the picture: only they are drawn here, in the least box that holds them,
+ * Decoder to encoder inside one ffmpeg, which lays titles over the picture: only they are drawn here, in a box that holds them,
  * and where they stand still, once.
  */
 export async function renderLaid(work: SegmentWork, file: string): Promise<void> {
@@ -43,7 +49,6 @@ export async function renderLaid(work: SegmentWork, file: string): Promise<void>
   const stage = new ServerStage(width, height, 1);
   const all = overs(work);
   const box = boxAround(
-    stage,
     all.map(({ frame }) => frame),
     piece.format,
   );
