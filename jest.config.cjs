@@ -23,7 +23,7 @@ module.exports = {
     node('kernels', 'packages/kernels/test'),
     node('demo', 'demo/test'),
     node('server', 'apps/server/test'),
-    node('studio', 'apps/studio/test'),
+    node('studio', 'apps/studio/test', { transformIgnorePatterns: ['/node_modules/(?!@flimzy|p-queue|p-timeout|eventemitter3)'] }),
     {
       displayName: 'app',
       preset: 'jest-expo',

@@ -1,4 +1,4 @@
-import { heardTracks, isHeard, sampleShift, soundSpan, type Clip, type Piece, type Track } from '../piece';
+import { heardTracks, isHeard, sampleShift, soundSpan, speedOf, type Clip, type Piece, type Track } from '../piece';
 import { SAMPLE_RATE, fromSamples, type Flicks } from '../time';
 import { gainOf } from '../sound';
 
@@ -49,6 +49,7 @@ export function doubledSound(piece: Piece): Doubled[] {
 function add(found: Doubled[], piece: Piece, one: { clip: Clip; track: Track }, other: { clip: Clip; track: Track }): void {
   const [first, second] =
     piece.tracks.indexOf(one.track) < piece.tracks.indexOf(other.track) ? [one.clip, other.clip] : [other.clip, one.clip];
+  if (speedOf(first) !== speedOf(second)) return;
   const late = sampleShift(first) - sampleShift(second);
   const [a, b] = [soundSpan(first), soundSpan(second)];
   const [from, to] = [Math.max(a.start, b.start), Math.min(a.end, b.end)];

@@ -1,4 +1,4 @@
-import { clipEnd, isHeard, materialAt, timelineAt, type Clip, type Piece } from '../piece';
+import { clipEnd, isHeard, materialSpan, timelineAt, type Clip, type Piece } from '../piece';
 import { frameLength, fromSamples, toSamples, type Flicks } from '../time';
 import type { Peaks } from './peaks';
 
@@ -55,10 +55,12 @@ export interface Pause {
 export function pausesIn(piece: Piece, clip: Clip, peaks: Peaks, wish: PauseWish): Pause[] {
   if (!isHeard(clip, piece.media[clip.media])) return [];
   const frame = frameLength(piece.format.rate);
-  const [first, last] = [toSamples(materialAt(clip, clip.start)), toSamples(materialAt(clip, clipEnd(clip)))];
+  const span = materialSpan(clip);
+  const [first, last] = [toSamples(span.from), toSamples(span.to)];
   const onTimeline = (sample: number) => timelineAt(clip, fromSamples(sample));
   return quietStretches(peaks, first, last, wish.level).flatMap((quiet) => {
-    const [from, to] = [onTimeline(quiet.from), onTimeline(quiet.to)];
+    const ends = [onTimeline(quiet.from), onTimeline(quiet.to)] as const;
+    const [from, to] = [Math.min(...ends), Math.max(...ends)];
     if (to - from < wish.least) return [];
     const start = Math.max(clip.start, Math.ceil((from + (from <= clip.start ? 0 : wish.breath)) / frame) * frame);
     const end = Math.min(clipEnd(clip), Math.floor((to - (to >= clipEnd(clip) - frame ? 0 : wish.breath)) / frame) * frame);

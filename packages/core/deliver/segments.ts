@@ -1,10 +1,10 @@
 import {
   clipEnd,
-  materialAt,
-  materialStart,
+  keyTime,
   meetingsOf,
   paceOf,
   seenTracks,
+  speedOf,
   timeOfKey,
   timelines,
   type Clip,
@@ -28,6 +28,9 @@ import { frameAt, frameLength, type Flicks } from '../time';
 
 /** A segment is at most this many frames, so that long clips render in parallel and a small change costs little. */
 export const SEGMENT_FRAMES = 300;
+
+/** The same where a picture runs backwards: all its frames are held, to be turned round. */
+const BACKWARDS_FRAMES = 30;
 
 /** Frames of a segment that are drawn alike, with what is drawn at the first of them. */
 export interface Run {
@@ -83,8 +86,9 @@ function motionEnds(clip: Clip, frame: Flicks): Flicks[] {
 export function editPoints(piece: Piece, end: Flicks): Flicks[] {
   const frame = frameLength(piece.format.rate);
   const points = new Set<Flicks>([0, end]);
-  const visit = (timeline: Timeline, from: Flicks, to: Flicks, shift: Flicks): void => {
-    const note = (time: Flicks) => time > from && time < to && points.add(time + shift);
+  // A time within a nest at another pace lies between frames of the piece: what changes there is seen from the next one on.
+  const visit = (timeline: Timeline, from: Flicks, to: Flicks, outside: (time: Flicks) => Flicks): void => {
+    const note = (time: Flicks) => time > from && time < to && points.add(Math.ceil(outside(time) / frame) * frame);
     for (const track of seenTracks(timeline)) {
       const meetings = meetingsOf(track, frame);
       for (const { from: begins, to: ends } of meetings) for (const time of [begins, ends]) note(time);
@@ -95,22 +99,22 @@ export function editPoints(piece: Piece, end: Flicks): Flicks[] {
         if (isMovingTitle(clip)) for (const time of motionEnds(clip, frame)) note(time);
         const nest = piece.nests?.[clip.media];
         if (!nest || paceOf(clip).kind === 'frozen' || clip.start >= to || clipEnd(clip) <= from) continue;
-        const begin = materialStart(clip);
-        visit(nest, materialAt(clip, Math.max(from, clip.start)), materialAt(clip, Math.min(to, clipEnd(clip))), shift + begin);
+        const ends = [keyTime(clip, Math.max(from, clip.start)), keyTime(clip, Math.min(to, clipEnd(clip)))];
+        visit(nest, Math.min(...ends), Math.max(...ends), (time) => outside(timeOfKey(clip, time)));
       }
     }
   };
-  visit(piece, 0, end, 0);
+  visit(piece, 0, end, (time) => time);
   return [...points].sort((a, b) => a - b);
 }
 
 /** Cuts frames [first, first + count) where the material, not the timeline, reaches a multiple of the segment length: a trimmed head leaves later segments as they were. */
-function subdivide(first: number, count: number, sourceFrame: number): { start: number; frames: number }[] {
+function subdivide(first: number, count: number, sourceFrame: number, most: number): { start: number; frames: number }[] {
   const parts: { start: number; frames: number }[] = [];
   let done = 0;
   while (done < count) {
-    const untilBoundary = SEGMENT_FRAMES - ((sourceFrame + done) % SEGMENT_FRAMES);
-    const frames = count - done <= untilBoundary + SEGMENT_FRAMES / 4 ? count - done : untilBoundary;
+    const untilBoundary = most - ((sourceFrame + done) % most);
+    const frames = count - done <= untilBoundary + most / 4 ? count - done : untilBoundary;
     parts.push({ start: first + done, frames });
     done += frames;
   }
@@ -122,7 +126,7 @@ function timeless(layer: Layer, passed: Flicks): Layer {
   if (layer.kind === 'group') return { ...layer, layers: layer.layers.map((one) => timeless(one, passed)) };
   if (!('picture' in layer)) return layer;
   const { picture } = layer;
-  return picture.still ? layer : { ...layer, picture: { ...picture, time: picture.time - passed } };
+  return picture.still ? layer : { ...layer, picture: { ...picture, time: picture.time - Math.round(passed * (picture.pace ?? 1)) } };
 }
 
 /** Whether a layer is a picture whose frames go to the encoder as the decoder gives them. */
@@ -192,25 +196,36 @@ function picturesOf(runs: readonly Run[]): NeededPicture[] {
 /** Grain is another one in every frame. */
 const isGrainy = (effects: Effects | undefined) => effectsOn(effects).some(({ kind }) => kind === 'grain');
 
+/** What a nest at another pace shows changes between frames of the piece. */
+const isNestAtPace = (piece: Piece, clip: Clip) => speedOf(clip) !== 1 && piece.nests?.[clip.media] !== undefined;
+
 /** Whether anything but the passing of time changes what a track shows from one frame to the next. */
-const isChangingTrack = (track: Track) =>
+const isChangingTrack = (piece: Piece, track: Track) =>
   isGrainy(track.effects) ||
   track.clips.some(
     (clip) =>
-      isChanging(clip) || isGrainy(clip.effects) || clip.transition !== undefined || clip.ending !== undefined || isMovingTitle(clip),
+      isNestAtPace(piece, clip) ||
+      isChanging(clip) ||
+      isGrainy(clip.effects) ||
+      clip.transition !== undefined ||
+      clip.ending !== undefined ||
+      isMovingTitle(clip),
   );
 
 /** The segments of the frames [from, to) of a piece, in order and without gaps. */
 export function planSegments(piece: Piece, length: Flicks): Segment[] {
   const frame = frameLength(piece.format.rate);
   const points = editPoints(piece, length);
-  const changing = isGrainy(piece.effects) || timelines(piece).some(([, timeline]) => seenTracks(timeline).some(isChangingTrack));
+  const changing =
+    isGrainy(piece.effects) || timelines(piece).some(([, timeline]) => seenTracks(timeline).some((track) => isChangingTrack(piece, track)));
   const segments: Segment[] = [];
   points.slice(0, -1).forEach((from, i) => {
     const to = points[i + 1] as Flicks;
-    const [first] = pictureLayers(evaluate(piece, from).layers);
-    const sourceFrame = first ? frameAt(first.picture.time, piece.format.rate) : 0;
-    for (const part of subdivide(from / frame, (to - from) / frame, sourceFrame)) {
+    const shown = pictureLayers(evaluate(piece, from).layers).map(({ picture }) => picture);
+    const [first] = shown;
+    const most = shown.some(({ pace = 1 }) => pace < 0) ? BACKWARDS_FRAMES : SEGMENT_FRAMES;
+    const sourceFrame = first && most === SEGMENT_FRAMES ? frameAt(Math.round(first.time / (first.pace ?? 1)), piece.format.rate) : 0;
+    for (const part of subdivide(from / frame, (to - from) / frame, sourceFrame, most)) {
       const runs = runsOf(piece, part.start, part.frames, changing);
       segments.push({ ...part, runs, pictures: picturesOf(runs), way: wayOf(runs, frame) });
     }
@@ -228,7 +243,7 @@ export function segmentKey(piece: Piece, segment: Segment, contentOf: (media: st
     if (layer.kind === 'group') return { ...layer, layers: layer.layers.map(named) };
     if (!('picture' in layer)) return layer;
     const { picture, ...rest } = layer;
-    return { ...rest, content: contentOf(picture.media), time: picture.time, still: picture.still };
+    return { ...rest, content: contentOf(picture.media), time: picture.time, pace: picture.pace, still: picture.still };
   };
   const runs = segment.runs.map((run) => ({ frames: run.frames, layers: run.layers.map(named) }));
   return JSON.stringify({ drawing: DRAWING, width, height, rate, runs, encoding });

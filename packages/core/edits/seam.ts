@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { between, clipEnd, slipped, type Clip } from '../piece';
-import { clipName, clipNames, defineEdit, EditRefused } from './edit';
+import { between, clipEnd, roomToSlip, slipped, type Clip } from '../piece';
+import { at, clipName, clipNames, defineEdit, EditRefused } from './edit';
 import { Also, ClipIds, Time } from './params';
 import { edgeMates, needRoom } from './trim';
 import type { Found, Plan } from './plan';
@@ -52,7 +52,9 @@ export const slip = defineEdit({
   title: ({ clips }, piece) => `Slip ${clipNames(piece, clips)}`,
   apply(_draft, { clips, by }, { plan }) {
     for (const one of plan.expand(clips)) {
-      needRoom(plan, one, by, by);
+      const { earlier, later } = roomToSlip(one.clip, plan.mediaOf(one.clip));
+      for (const [edge, wish, left] of [['before', -by, earlier] as const, ['after', by, later] as const])
+        if (wish > left) throw new EditRefused(`“${one.clip.name}” has only ${at(plan.piece, left)} of material left ${edge} this point.`);
       plan.set(one.clip.id, slipped(one.clip, by));
     }
   },

@@ -22,6 +22,7 @@ import { setSound } from './setSound';
 import { orderShelf, replaceMedia, setRanges, shelve, unshelve } from './shelf';
 import { soundEdge } from './soundEdge';
 import { shape } from './shape';
+import { setSpeed } from './speed';
 import { split } from './split';
 import { addTrack, orderTrack, removeTracks, setTrack } from './tracks';
 import { trim } from './trim';
@@ -64,6 +65,7 @@ export const EDITS = {
   setMark,
   setRanges,
   setSound,
+  setSpeed,
   setTrack,
   shape,
   shelve,

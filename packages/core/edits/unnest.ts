@@ -13,6 +13,7 @@ import {
   NO_FADE,
   paceOf,
   seenTracks,
+  speedOf,
   soundSpan,
   underOf,
   type Clip,
@@ -41,6 +42,7 @@ export const unnest = defineEdit({
     const { clip, lane } = found;
     const inner = plan.piece.nests?.[clip.media];
     if (!inner) throw new EditRefused(`“${clip.name}” is not a nest.`);
+    if (speedOf(clip) !== 1) throw new EditRefused(`“${clip.name}” runs at a speed of its own. Set it back to 100 % first.`);
     const own =
       (['pan', 'fadeIn', 'fadeOut', 'envelope', 'covers'] as const).find((name) => clip[name] !== undefined) ??
       (underOf(clip, lane.track) && 'under');

@@ -9,6 +9,7 @@ import {
   pieceLength,
   seenTracks,
   sizeIn,
+  speedOf,
   type Clip,
   type MediaFacts,
   type Meeting,
@@ -37,9 +38,14 @@ interface At {
   time: Flicks;
   /** The nests on the way to it, joined by `/`. */
   way: string;
+  /** How many times as fast as the piece the time of that timeline runs. */
+  pace: number;
   /** In a frozen nest nothing moves. */
   still: boolean;
 }
+
+/** Within no nest. */
+const OUTSIDE: Omit<At, 'piece' | 'time'> = { way: '', pace: 1, still: false };
 
 /** The layers that one clip contributes. */
 function clipLayers(at: At, clip: Clip, media: MediaFacts): Layer[] {
@@ -53,12 +59,13 @@ function clipLayers(at: At, clip: Clip, media: MediaFacts): Layer[] {
 const frameNumber = (piece: Piece, time: Flicks) => Math.round(time / frameLength(piece.format.rate));
 
 /** The same as they are wholly there, without what is done to its picture; those of its inside when it is a nest, which has the frame of the piece. */
-function plainLayers({ piece, time, way, still }: At, clip: Clip, media: MediaFacts, keyed: Flicks): Layer[] {
+function plainLayers({ piece, time, way, pace: outer, still }: At, clip: Clip, media: MediaFacts, keyed: Flicks): Layer[] {
   const { format } = piece;
   const frame = frameLength(format.rate);
   const name = way ? `${way}/${clip.id}` : clip.id;
   const moment = materialAt(clip, time);
   const stands = still || isStill(clip, media);
+  const pace = outer * speedOf(clip);
   const placed = placeOf(clip, sizeIn(format, media), format, keyed);
   if (media.kind === 'overlay') {
     const parts = partsAt(clip, time, frame);
@@ -71,13 +78,14 @@ function plainLayers({ piece, time, way, still }: At, clip: Clip, media: MediaFa
     const last = Math.max(0, pieceLength(inner) - frame);
     const held = (time < clip.start && moment < 0) || (time >= clipEnd(clip) && moment > last);
     const layers = held
-      ? timelineLayers(piece, inner, moment < 0 ? 0 : last, `${name}~`, true)
-      : timelineLayers(piece, inner, moment, name, stands);
+      ? timelineLayers({ piece, time: moment < 0 ? 0 : last, way: `${name}~`, pace, still: true }, inner)
+      : timelineLayers({ piece, time: moment, way: name, pace, still: stands }, inner);
     if (isPlain(placed) && covers(placed, format)) return layers;
     return layers.length > 0 ? [{ kind: 'group', layers: uncovered(layers, format), opacity: 1, placed }] : [];
   }
   const picture: PictureRef = { media: clip.media, clip: name, time: media.kind === 'photo' ? 0 : moment };
   if (stands) picture.still = true;
+  else if (pace !== 1) picture.pace = pace;
   if (media.alpha) picture.alpha = true;
   const own: Layer = { kind: 'picture', picture, ...placed, opacity: 1 };
   return clip.backdrop === 'black' || covers(placed, format) ? [own] : [backdropOf(clip, media, picture, format), own];
@@ -98,11 +106,12 @@ function backdropOf(clip: Clip, media: MediaFacts, picture: PictureRef, format: 
   return { kind: 'fill', colour: valueOf(clip, 'backdropColour'), ...to };
 }
 
-function timelineLayers(piece: Piece, timeline: Timeline, time: Flicks, way: string, still: boolean): Layer[] {
+function timelineLayers(at: At, timeline: Timeline): Layer[] {
+  const { piece, time } = at;
   const frame = frameLength(piece.format.rate);
   const of = (clip: Clip | null) => {
     const media = clip && piece.media[clip.media];
-    return clip && media ? clipLayers({ piece, time, way, still }, clip, media) : [];
+    return clip && media ? clipLayers(at, clip, media) : [];
   };
   return seenTracks(timeline).flatMap((track) => {
     const meeting = meetingAt(track, time, frame);
@@ -119,7 +128,7 @@ const met = ({ transition, before, after }: Meeting, p: number, of: (clip: Clip 
 /** What is seen at a time. Higher picture tracks cover lower ones; what is wholly covered is left out, so that nobody decodes it. */
 export function evaluate(piece: Piece, time: Flicks): FrameDescription {
   const { width, height } = piece.format;
-  const layers = uncovered(timelineLayers(piece, piece, time, '', false), piece.format);
+  const layers = uncovered(timelineLayers({ ...OUTSIDE, piece, time }, piece), piece.format);
   return { width, height, layers: withEffects(layers, piece.effects, frameNumber(piece, time)) };
 }
 
@@ -135,7 +144,7 @@ export function clipsAhead(piece: Piece, from: Flicks, to: Flicks): { layers: La
     track.clips.flatMap((clip, n) => {
       const at = meetingInto(track, n, frame)?.from ?? clip.start;
       const media = piece.media[clip.media];
-      return media && at > from && at < to ? [{ layers: clipLayers({ piece, time: at, way: '', still: false }, clip, media), at }] : [];
+      return media && at > from && at < to ? [{ layers: clipLayers({ ...OUTSIDE, piece, time: at }, clip, media), at }] : [];
     }),
   );
 }

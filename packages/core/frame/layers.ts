@@ -10,6 +10,8 @@ export interface PictureRef {
   time: Flicks;
   /** The clip it is shown for (within nests, the clips on the way to it, joined by `/`): two clips of one item are two pictures. */
   clip: string;
+  /** How many times as fast as the piece its time runs, below 0 backwards; missing: 1. */
+  pace?: number;
   /** The same moment throughout: a photo, or a frozen frame. */
   still?: true;
   /** Something shines through it. */

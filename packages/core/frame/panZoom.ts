@@ -23,21 +23,24 @@ export type PanZoomWay = 'towards' | 'away';
  * @param n which of several photos it is: they go to different places, every second one away
  */
 export function panZoom(
-  clip: Pick<Clip, 'start' | 'length' | 'from' | 'hold'> & PropertyValues,
+  clip: Pick<Clip, 'start' | 'length' | 'from' | 'hold' | 'speed'> & PropertyValues,
   way: PanZoomWay,
   frame: Flicks,
   n = 0,
 ): PropertyValues {
-  const [from, to] = [keyTime(clip, clip.start), Math.max(keyTime(clip, clip.start) + 1, keyTime(clip, clipEnd(clip) - frame))];
+  const begins = keyTime(clip, clip.start);
+  const ends = keyTime(clip, clipEnd(clip) - frame);
+  const backwards = ends < begins;
+  const [from, to] = backwards ? [ends, begins] : [begins, Math.max(begins + 1, ends)];
   const [fx, fy] = TOWARDS[n % TOWARDS.length] ?? TOWARDS[0];
-  const first = (name: CurveName) => valueAt(valueOf(clip, name), from);
+  const first = (name: CurveName) => valueAt(valueOf(clip, name), begins);
   const far = { scale: first('scale'), focusX: first('focusX'), focusY: first('focusY') };
   const near = {
     scale: far.scale * GENTLE,
     focusX: changes(clip.focusX) || far.focusX !== 0.5 ? far.focusX : fx,
     focusY: changes(clip.focusY) || far.focusY !== 0.5 ? far.focusY : fy,
   };
-  const [start, end] = way === 'towards' ? [far, near] : [near, far];
+  const [start, end] = (way === 'towards') !== backwards ? [far, near] : [near, far];
   const over = (a: number, b: number) => ({
     keys: [
       { at: from, value: a, ease: 'slowBoth' as const },

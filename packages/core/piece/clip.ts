@@ -31,6 +31,11 @@ export const Clip = z.object({
   ...PROPERTY_SHAPE,
   /** Shows this one moment of the material throughout (flicks), without sound: a frozen frame. */
   hold: z.number().int().nonnegative().optional(),
+  /**
+   * How many times as fast as its material it runs; below 0 it runs backwards, from `from` to what is earlier. Missing: 1. A frame of the
+   * piece goes through a whole number of flicks of the material, so that what is cut goes on exactly.
+   */
+  speed: z.number().min(-20).max(20).optional(),
   /** Its own sound is left out: the clip is picture only, or its sound was detached. */
   silent: z.literal(true).optional(),
   /** Sound edges: how much earlier its sound starts than its picture, and how much later it ends, in flicks on the sample grid; below 0 later and earlier. */

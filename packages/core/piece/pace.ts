@@ -1,4 +1,4 @@
-import { toSamples, type Flicks } from '../time';
+import { FLICKS_PER_SECOND, toSamples, type Flicks } from '../time';
 import { clipEnd, type Clip } from './clip';
 import type { MediaFacts } from './media';
 
@@ -7,18 +7,32 @@ import type { MediaFacts } from './media';
  * shows when, cuts a clip, or makes it longer, asks here.
  */
 export type Pace =
-  /** So many times as fast as the material; above 0. */
+  /** So many times as fast as the material; below 0, from its end to its beginning. */
   | { kind: 'even'; speed: number }
   /** One moment of the material (flicks) throughout. */
   | { kind: 'frozen'; moment: Flicks };
 
-type Stretch = Pick<Clip, 'start' | 'length' | 'from' | 'hold'>;
+type Stretch = Pick<Clip, 'start' | 'length' | 'from' | 'hold' | 'speed'>;
+
+/** The slowest and the fastest that a clip goes through its material, forwards or backwards: 5 % and 2 000 %. */
+export const SPEED_MIN = 0.05;
+export const SPEED_MAX = 20;
+
+/** Going backwards, what shows at a moment is what was there just before it: past what containers round a frame's time to. Flicks. */
+const JUST_BEFORE: Flicks = FLICKS_PER_SECOND / 500;
 
 const OWN_PACE: Pace = { kind: 'even', speed: 1 };
 
 /** The pace of a clip. */
-export function paceOf(clip: Pick<Clip, 'hold'>): Pace {
-  return clip.hold === undefined ? OWN_PACE : { kind: 'frozen', moment: clip.hold };
+export function paceOf(clip: Pick<Clip, 'hold' | 'speed'>): Pace {
+  if (clip.hold !== undefined) return { kind: 'frozen', moment: clip.hold };
+  return clip.speed === undefined ? OWN_PACE : { kind: 'even', speed: clip.speed };
+}
+
+/** How many times as fast as its material a clip runs, below 0 backwards; 1 where it stands still. */
+export function speedOf(clip: Pick<Clip, 'hold' | 'speed'>): number {
+  const pace = paceOf(clip);
+  return pace.kind === 'even' ? pace.speed : 1;
 }
 
 /** Whether a clip shows one moment throughout, and so can be as long as one likes. */
@@ -26,39 +40,33 @@ export function isStill(clip: Pick<Clip, 'hold'>, media: Pick<MediaFacts, 'kind'
   return paceOf(clip).kind === 'frozen' || media?.kind === 'photo' || media?.kind === 'overlay';
 }
 
-/** Material gone through in a length of timeline; what is frozen only counts what was trimmed. Flicks. */
-function throughIn(clip: Stretch, length: Flicks): Flicks {
-  const pace = paceOf(clip);
-  return pace.kind === 'even' ? Math.round(length * pace.speed) : length;
-}
-
 /** The moment of the material that a clip shows (or would, outside its ends) at a time of the timeline. Flicks. */
 export function materialAt(clip: Stretch, time: Flicks): Flicks {
   const pace = paceOf(clip);
-  return pace.kind === 'frozen' ? pace.moment : keyTime(clip, time);
+  if (pace.kind === 'frozen') return pace.moment;
+  return keyTime(clip, time) - (pace.speed < 0 ? JUST_BEFORE : 0);
 }
 
 /** Where on its material's clock a clip is at a time of the timeline: what its keys are placed by, also where it stands still. Flicks. */
 export function keyTime(clip: Stretch, time: Flicks): Flicks {
-  return clip.from + throughIn(clip, time - clip.start);
+  return clip.from + Math.round((time - clip.start) * speedOf(clip));
 }
 
 /** The time of the timeline at which a key at a moment of the material's clock lies, also where the clip stands still. Flicks. */
 export function timeOfKey(clip: Stretch, moment: Flicks): Flicks {
-  const pace = paceOf(clip);
-  return clip.start + (pace.kind === 'even' ? Math.round((moment - clip.from) / pace.speed) : moment - clip.from);
+  return clip.start + Math.round((moment - clip.from) / speedOf(clip));
 }
 
 /** The time of the timeline at which a clip shows (or would show) a moment of its material: its start, when it is frozen. Flicks. */
 export function timelineAt(clip: Stretch, moment: Flicks): Flicks {
-  const pace = paceOf(clip);
-  return pace.kind === 'frozen' ? clip.start : clip.start + Math.round((moment - clip.from) / pace.speed);
+  return paceOf(clip).kind === 'frozen' ? clip.start : timeOfKey(clip, moment);
 }
 
 /** Where the start of a clip's material would lie on the timeline: what stays while it is cut and trimmed, equal for clips in step. Flicks. */
 export function materialStart(clip: Stretch): Flicks {
-  const pace = paceOf(clip);
-  return clip.start - (pace.kind === 'even' ? Math.round(clip.from / pace.speed) : clip.from);
+  const speed = speedOf(clip);
+  // First the difference, which cutting leaves as it is to the flick, then one rounding; adding 0 makes −0 a 0.
+  return speed === 1 ? clip.start - clip.from : Math.round(Math.round(clip.start * speed - clip.from) / speed) + 0;
 }
 
 /** Where in its material a clip begins, as a person says it, in flicks. */
@@ -68,7 +76,18 @@ export function materialIn(clip: Stretch): Flicks {
 
 /** How much material a clip goes through, in flicks. */
 export function materialUsed(clip: Stretch): Flicks {
-  return throughIn(clip, clip.length);
+  return Math.round(clip.length * Math.abs(speedOf(clip)));
+}
+
+/** The stretch of its material that a clip goes through, whichever way: where it begins and ends there, in flicks. */
+export function materialSpan(clip: Stretch): { from: Flicks; to: Flicks } {
+  const used = materialUsed(clip);
+  return speedOf(clip) < 0 ? { from: clip.from - used, to: clip.from } : { from: clip.from, to: clip.from + used };
+}
+
+/** The same place and length over another stretch of material, which begins there at the earlier end. Flicks. */
+export function overMaterial(clip: Stretch, begins: Flicks): Pick<Clip, 'from'> {
+  return { from: speedOf(clip) < 0 ? begins + materialUsed(clip) : begins };
 }
 
 /** The same clip with other ends on the timeline, showing the same moments at the same times: cut there, or grown. */
@@ -98,38 +117,71 @@ export function sampleShift(clip: Stretch, origin: Flicks = 0): number {
   return -toSamples(materialStart(clip) + origin);
 }
 
-/** Material left before and after the stretch a clip uses, in flicks; a still has no end to it. */
+/** Material left before and after the stretch a clip uses, as it would be seen if the clip were pulled there, in flicks of the material; a still has no end to it. */
 export function unusedMaterial(clip: Stretch, media: MediaFacts | undefined): { head: Flicks; tail: Flicks } {
   if (!media || isStill(clip, media)) return { head: Infinity, tail: Infinity };
-  return { head: clip.from, tail: Math.max(0, media.length - clip.from - materialUsed(clip)) };
+  const { from, to } = materialSpan(clip);
+  const [early, late] = [from, Math.max(0, media.length - to)];
+  return speedOf(clip) < 0 ? { head: late, tail: early } : { head: early, tail: late };
 }
 
-/** How far a clip's ends can be pulled outwards, in flicks: a nest may be made longer than its inside, which is then empty. */
-export function roomToPull(clip: Stretch, media: MediaFacts | undefined): { head: Flicks; tail: Flicks } {
+/** The same as time of the timeline: how much longer it would last at the clip's pace. Flicks. */
+export function unusedOnTimeline(clip: Stretch, media: MediaFacts | undefined): { head: Flicks; tail: Flicks } {
   const { head, tail } = unusedMaterial(clip, media);
-  return { head, tail: media?.kind === 'nest' ? Infinity : tail };
+  const lasts = (material: Flicks) => Math.floor(material / Math.abs(speedOf(clip)));
+  return { head: lasts(head), tail: lasts(tail) };
+}
+
+/** How far a clip's ends can be pulled outwards, in flicks of the timeline: a nest may be made longer than its inside, which is then empty. */
+export function roomToPull(clip: Stretch, media: MediaFacts | undefined): { head: Flicks; tail: Flicks } {
+  const room = unusedOnTimeline(clip, media);
+  if (media?.kind !== 'nest') return room;
+  return speedOf(clip) < 0 ? { ...room, head: Infinity } : { ...room, tail: Infinity };
+}
+
+/** How far a clip's material can be moved within it, towards what is earlier and later there, in flicks of the material. */
+export function roomToSlip(clip: Stretch, media: MediaFacts | undefined): { earlier: Flicks; later: Flicks } {
+  const { head, tail } = unusedMaterial(clip, media);
+  const [earlier, later] = speedOf(clip) < 0 ? [tail, head] : [head, tail];
+  return { earlier, later: media?.kind === 'nest' ? Infinity : later };
 }
 
 /** What is wrong with where a clip lies in its material, as the end of a sentence that begins with its name; null when nothing is. */
 export function outsideMaterial(clip: Clip, media: MediaFacts): string | null {
   if (!Number.isSafeInteger(clip.from)) return 'starts between moments of its material';
   if (isStill(clip, media)) return null;
-  if (clip.from < 0) return 'starts before its material';
-  return media.kind !== 'nest' && clip.from + materialUsed(clip) > media.length ? 'runs past its material' : null;
+  const { from, to } = materialSpan(clip);
+  if (from < 0) return 'starts before its material';
+  return media.kind !== 'nest' && to > media.length ? 'runs past its material' : null;
 }
 
 /** The whole of a clip's material on the grid of its frames, as far as it holds whole frames; `start` stays. Flicks. */
 export function allMaterial(clip: Clip, media: MediaFacts, frame: Flicks): Pick<Clip, 'length' | 'from'> {
-  const from = clip.from - Math.floor(clip.from / frame) * frame;
-  return { from, length: Math.floor((media.length - from) / frame) * frame };
+  const speed = speedOf(clip);
+  const step = Math.round(frame * Math.abs(speed));
+  if (speed < 0) {
+    const from = clip.from + Math.floor((media.length - clip.from) / step) * step;
+    return { from, length: Math.floor(from / step) * frame };
+  }
+  const from = clip.from - Math.floor(clip.from / step) * step;
+  return { from, length: Math.floor((media.length - from) / step) * frame };
 }
 
 /** The end of a clip's whole material on the timeline, were it all shown. Flicks. */
 export function materialEnd(clip: Clip, media: MediaFacts): Flicks {
-  return isStill(clip, media) ? clipEnd(clip) : timelineAt(clip, media.length);
+  return isStill(clip, media) ? clipEnd(clip) : timelineAt(clip, speedOf(clip) < 0 ? 0 : media.length);
 }
 
 /** The same stretch moved into other material where it runs past its ends; as long as the material holds it. */
 export function intoMaterial(clip: Clip, media: MediaFacts): Pick<Clip, 'from'> {
-  return { from: Math.max(0, Math.min(clip.from, media.length - materialUsed(clip))) };
+  return overMaterial(clip, Math.max(0, Math.min(materialSpan(clip).from, media.length - materialUsed(clip))));
+}
+
+/** A clip within a nest as it lies on the timeline on which a clip of that nest stands: where, how long, how fast. */
+export function seenThrough(outer: Stretch, inner: Clip): Clip {
+  const ends = [timeOfKey(outer, inner.start), timeOfKey(outer, clipEnd(inner))];
+  const start = Math.min(...ends);
+  const lying: Clip = { ...inner, start, length: Math.max(...ends) - start };
+  const speed = speedOf(outer);
+  return speed === 1 ? lying : { ...lying, speed: speedOf(inner) * speed, from: speed < 0 ? keyTime(inner, clipEnd(inner)) : inner.from };
 }

@@ -1,7 +1,7 @@
 import type { Flicks } from '../time';
 import { BLEND_MAX, clipEnd, soundSpan, type Clip } from './clip';
 import { findClip, isHeard } from './lookups';
-import { unusedMaterial } from './pace';
+import { unusedOnTimeline } from './pace';
 import type { Piece } from './piece';
 import type { Track } from './track';
 
@@ -14,7 +14,7 @@ export interface Seam {
   join: Flicks;
   /** Where the sound changes hands; null when one of them is not heard. */
   handOver: Flicks | null;
-  /** Material of the first left after its end, and of the second before its start, in flicks. */
+  /** How much longer the material of the first lasts after its end, and how much earlier that of the second begins, in flicks of the timeline. */
   unusedAfter: Flicks;
   unusedBefore: Flicks;
 }
@@ -32,10 +32,12 @@ export function seamAt(piece: Piece, id: string): Seam | null {
     after,
     join: after.start,
     handOver: heard ? Math.min(soundSpan(after).start, soundSpan(before).end) : null,
-    unusedAfter: unusedMaterial(before, piece.media[before.media]).tail,
-    unusedBefore: unusedMaterial(after, piece.media[after.media]).head,
+    unusedAfter: roomOf(piece, before).tail,
+    unusedBefore: roomOf(piece, after).head,
   };
 }
+
+const roomOf = (piece: Piece, clip: Clip) => unusedOnTimeline(clip, piece.media[clip.media]);
 
 /** All seams of a track, in order: the clip after each. */
 export function seamsOf(track: Track): Clip[] {
@@ -47,8 +49,8 @@ export function seamsOf(track: Track): Clip[] {
 
 /** The longest crossfade that the material on both sides of a seam has room for, in flicks: half of it lies on either side of where sound changes hands. */
 export function crossfadeRoom(piece: Piece, { before, after }: Seam): Flicks {
-  const left = Math.max(0, unusedMaterial(before, piece.media[before.media]).tail - (before.trail ?? 0));
-  const right = Math.max(0, unusedMaterial(after, piece.media[after.media]).head - (after.lead ?? 0));
+  const left = Math.max(0, roomOf(piece, before).tail - (before.trail ?? 0));
+  const right = Math.max(0, roomOf(piece, after).head - (after.lead ?? 0));
   const [one, other] = [soundSpan(before), soundSpan(after)];
   return Math.max(0, Math.min(2 * left, 2 * right, one.end - one.start, other.end - other.start, BLEND_MAX));
 }

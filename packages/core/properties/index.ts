@@ -16,6 +16,7 @@ import { motionIn, motionOut } from './motion';
 import { opacity } from './opacity';
 import { overlay } from './overlay';
 import { pan } from './pan';
+import { pitch } from './pitch';
 import { x, y } from './place';
 import type { Property } from './property';
 import { scale } from './scale';
@@ -67,6 +68,7 @@ export {
   type TextPart,
 } from './overlay';
 export { Pan, sayPan } from './pan';
+export { Pitch } from './pitch';
 export { Direction, Transition, TransitionKind, TRANSITION_MAX, TRANSITION_NAMES } from './transition';
 export { Under, UNDER, UNDER_FIGURES } from './under';
 
@@ -99,6 +101,7 @@ export const PROPERTIES = {
   ending,
   level,
   pan,
+  pitch,
   fadeIn,
   fadeInCurve,
   fadeOut,

@@ -166,6 +166,7 @@ export function envelopeWith(clip: Clip, line: readonly DuckPoint[]): Curve {
     const moment = keyTime(clip, at);
     return { at: moment, value: withinLevels(valueAt(own, moment) + duckAt(line, at)), ease: 'even' as const };
   });
+  keys.sort((a, b) => a.at - b.at);
   return points.simplified({ keys: keys.filter((key, i) => i === 0 || key.at > (keys[i - 1]?.at ?? 0)) }, NEAR / 2);
 }
 

@@ -1,5 +1,5 @@
-import { keyTime, LEVEL_MIN, materialUsed, soundSpan, type Clip } from '../piece';
-import { EASES, FADES, valueOf, type Curve } from '../properties';
+import { LEVEL_MIN, soundSpan, speedOf, timeOfKey, type Clip } from '../piece';
+import { EASES, FADES, keys, valueOf, type Curve } from '../properties';
 import type { Flicks } from '../time';
 import { gainOf } from './stereo';
 
@@ -41,7 +41,10 @@ function levelCurve(clip: Clip, { of }: Standing): (at: number) => number {
     const gain = gainOf(clip.level + curve);
     return () => gain;
   }
-  const points = curve.keys.map(({ at, value, ease }) => ({ at: of(at), db: clip.level + value, ease: EASES[ease] }));
+  // Going backwards, the last point of the material is the first on the ruler.
+  const way = speedOf(clip) < 0 ? -1 : 1;
+  const inOrder = keys.keysOf(way < 0 ? keys.mirrored(curve, 0, 0) : curve);
+  const points = inOrder.map(({ at, value, ease }) => ({ at: of(at * way), db: clip.level + value, ease: EASES[ease] }));
   const [first] = points;
   const last = points.at(-1);
   let i = 0; // where the last place was found: they are mostly asked for one after the other
@@ -60,6 +63,6 @@ function levelCurve(clip: Clip, { of }: Standing): (at: number) => number {
 /** How loud a clip's sound is made at each moment of its material (flicks): what a waveform is drawn with. */
 export function materialGain(clip: Clip): (moment: Flicks) => number {
   const { start, end } = soundSpan(clip);
-  const unit = materialUsed(clip) / clip.length;
-  return gainCurve(clip, { start: keyTime(clip, start), end: keyTime(clip, end), of: (moment) => moment, unit });
+  const gain = gainCurve(clip, { start, end, of: (moment) => timeOfKey(clip, moment), unit: 1 });
+  return (moment) => gain(timeOfKey(clip, moment));
 }

@@ -9,3 +9,4 @@ export * from './limiter';
 export * from './truePeak';
 export * from './mix';
 export * from './wav';
+export * from './paced';

@@ -6,6 +6,7 @@ import { coverer } from './cover';
 import type { DuckLines } from './ducking';
 import { balance, fader, fadeWhole, sides } from './fader';
 import { limiter } from './limiter';
+import { paced, paceReach } from './paced';
 import { soundingClips, type Sounding } from './sounding';
 import { silence, type PcmReader, type Stereo } from './stereo';
 
@@ -99,18 +100,40 @@ function mixTrack(
   return out;
 }
 
-/** The material of a clip as a source on the timeline it stands on: decoded sound, or the mix of a nest. */
-function sourceOf(piece: Piece, { clip, shift }: Sounding, origin: Flicks, read: PcmReader, lines?: DuckLines): SoundSource {
+/** Where a nest's own timeline begins on the one whose samples are counted; at a pace of its own it is mixed by itself, from its own beginning. */
+const nestOrigin = ({ clip, pace }: Sounding, origin: Flicks) => (pace.speed === 1 ? origin + materialStart(clip) : 0);
+
+/** What was found out of material at a pace, for as long as whoever reads it is there. */
+const knownOf = new WeakMap<PcmReader, Map<string, Map<number, Int16Array>>>();
+
+function known(read: PcmReader, media: string, speed: number): Map<number, Int16Array> {
+  const all = knownOf.get(read) ?? new Map<string, Map<number, Int16Array>>();
+  knownOf.set(read, all);
+  const name = `${speed} ${media}`;
+  const one = all.get(name) ?? new Map<number, Int16Array>();
+  all.set(name, one);
+  return one;
+}
+
+/** The material of a clip as a source on the timeline it stands on, at its pace: decoded sound, or the mix of a nest. */
+function sourceOf(piece: Piece, one: Sounding, origin: Flicks, read: PcmReader, lines?: DuckLines): SoundSource {
+  const { clip, shift, pace } = one;
   const nest = piece.nests?.[clip.media];
-  if (nest) return (from, to) => mixTimeline(piece, nest, origin + materialStart(clip), from, to, read, { lines });
-  return (from, to) => {
-    const [first, count] = [from + shift, to - from];
-    if (first >= 0) return read(clip.media, first, count);
-    const sound = first + count > 0 ? read(clip.media, 0, first + count) : null;
-    const out = silence(count); // before the material there is nothing
-    if (sound) addInto(out, sound, -first);
-    return out;
-  };
+  const own: SoundSource = nest
+    ? (from, to) => mixTimeline(piece, nest, nestOrigin(one, origin), from, to, read, { lines })
+    : (from, to) => readFrom(read, clip.media, from, to);
+  if (pace.speed === 1) return nest ? own : (from, to) => own(from + shift, to + shift);
+  const there = paced(own, pace, nest ? undefined : known(read, clip.media, pace.speed));
+  return (from, to) => there(from + shift, to + shift);
+}
+
+/** Samples [from, to) of decoded material; before it there is nothing. */
+function readFrom(read: PcmReader, media: string, from: number, to: number): Stereo | null {
+  if (from >= 0) return read(media, from, to - from);
+  const sound = to > 0 ? read(media, 0, to) : null;
+  const out = silence(to - from);
+  if (sound) addInto(out, sound, -from);
+  return out;
 }
 
 function addInto(out: Stereo, sound: Stereo, place: number): void {
@@ -149,8 +172,10 @@ function neededBy(
       const chain = clipChain(one, origin, undefined);
       const [first, last] = [Math.max(from, one.start) - reachOf(chain, 'before'), Math.min(to, one.end) + reachOf(chain, 'after')];
       const nest = piece.nests?.[one.clip.media];
-      if (nest) return neededBy(piece, nest, origin + materialStart(one.clip), first, last);
-      return [{ media: one.clip.media, from: Math.max(0, first + one.shift), to: last + one.shift }];
+      const [begin, end] = paceReach(one.pace, first + one.shift, last + one.shift);
+      if (nest)
+        return one.pace.speed === 1 ? neededBy(piece, nest, nestOrigin(one, origin), first, last) : neededBy(piece, nest, 0, begin, end);
+      return [{ media: one.clip.media, from: Math.max(0, begin), to: end }];
     }),
   );
 }
@@ -175,8 +200,10 @@ function heardIn(piece: Piece, timeline: Timeline, origin: Flicks, sample: numbe
       const [clip, whole] = [sides(one.clip.level, valueOf(one.clip, 'pan')), sides(levelOf(piece, track), track.pan ?? 0)];
       const [left, right] = [so[0] * clip[0] * whole[0], so[1] * clip[1] * whole[1]];
       const nest = piece.nests?.[one.clip.media];
-      if (nest) return heardIn(piece, nest, origin + materialStart(one.clip), sample, `${way}${one.clip.id}/`, [left, right]);
-      return [{ clip: way + one.clip.id, media: one.clip.media, sample: sample + one.shift, left, right }];
+      const own = one.pace.speed === 1 ? sample + one.shift : Math.round((sample + one.shift) * one.pace.speed);
+      const inside = one.pace.speed === 1 ? sample : own;
+      if (nest) return heardIn(piece, nest, nestOrigin(one, origin), inside, `${way}${one.clip.id}/`, [left, right]);
+      return [{ clip: way + one.clip.id, media: one.clip.media, sample: own, left, right }];
     }),
   );
 }

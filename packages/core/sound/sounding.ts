@@ -6,12 +6,15 @@ import {
   isHeard,
   sampleShift,
   soundSpan,
+  speedOf,
   unusedMaterial,
   type Clip,
   type Piece,
   type Track,
 } from '../piece';
+import { valueOf } from '../properties';
 import { FLICKS_PER_SAMPLE, toSamples, type Flicks } from '../time';
+import type { SoundPace } from './paced';
 import { gainOf } from './stereo';
 
 /** A clip whose sound does not run on from its neighbour starts and ends with a ramp this long, in samples (5 ms), so that no cut clicks. */
@@ -26,8 +29,9 @@ export interface Sounding {
   rampIn: number;
   rampOut: number;
   silentAt: number;
-  /** What is added to a sample of the timeline to get that of the material. */
+  /** What is added to a sample of the timeline to get that of the material, counted at the clip's pace. */
   shift: number;
+  pace: SoundPace;
 }
 
 /** Whether `after` goes on exactly where `before` ends, in time and material: a plain split, which must not be heard. */
@@ -66,13 +70,14 @@ function sounding(piece: Piece, clips: readonly Clip[], i: number, origin: Flick
   const end = after ? Math.max(start, samplesOf(after, origin)[0]) : own;
   if (end <= start) return null;
   const shift = sampleShift(clip, origin);
-  const material = start + shift;
-  const length = Math.floor(media.length / FLICKS_PER_SAMPLE);
+  const pace: SoundPace = { speed: speedOf(clip), pitch: valueOf(clip, 'pitch') };
+  const length = Math.floor(media.length / FLICKS_PER_SAMPLE / Math.abs(pace.speed));
+  const [first, last] = pace.speed < 0 ? [-length, 0] : [0, length];
   const plain = Math.min(EDGE_RAMP, Math.floor((end - start) / 2));
   const join = before ? half(clip) : 0;
   const leave = after ? half(after) : 0;
-  const early = Math.max(0, Math.min(join, material));
-  const late = Math.max(0, Math.min(leave, media.kind === 'nest' ? leave : length - material - (end - start)));
+  const early = Math.max(0, Math.min(join, start + shift - first));
+  const late = Math.max(0, Math.min(leave, media.kind === 'nest' ? leave : last - shift - end));
   const whole = media.kind === 'nest'; // where its inside begins or ends, the clips in there have ramps of their own
   const unused = unusedMaterial(clip, media);
   const into = (over: number, extra: number) => (over > 0 ? extra + Math.min(over, Math.floor((end - start) / 2)) : plain);
@@ -84,6 +89,7 @@ function sounding(piece: Piece, clips: readonly Clip[], i: number, origin: Flick
     rampOut: runsOn(clip, after) || (whole && unused.tail === 0) ? 0 : into(leave, late),
     silentAt: leave > 0 ? end + late : end - 1,
     shift,
+    pace,
   };
 }
 

@@ -3,15 +3,16 @@ import {
   isHeard,
   keyTime,
   materialStart,
-  sampleShift,
   soundSpan,
+  speedOf,
+  timeOfKey,
   underOf,
   type Clip,
   type Piece,
   type Timeline,
   type Track,
 } from '../piece';
-import { FLICKS_PER_SAMPLE, toSamples, type Flicks } from '../time';
+import { FLICKS_PER_SAMPLE, fromSamples, toSamples, type Flicks } from '../time';
 import { materialGain } from './gain';
 import { energyAt, LOUDNESS_STEP, type Hearing, type HearingReader } from './hearing';
 import { gainOf } from './stereo';
@@ -36,13 +37,15 @@ const maySpeak = (track: Track) => track.role === undefined || track.role === 's
 export function speechOf(piece: Piece, timeline: Timeline, hearing: HearingReader): Speech {
   const energy: Energy = new Map();
   const spans: [Flicks, Flicks][] = [];
-  gather(piece, timeline, { energy, spans }, { shift: 0, from: 0, to: Infinity, gain: 1 }, hearing);
+  gather(piece, timeline, { energy, spans }, { shift: 0, lasts: 1, from: 0, to: Infinity, gain: 1 }, hearing);
   return { energy, spans: joined(spans) };
 }
 
 /** How a nest's timeline stands on the one that is looked at. */
 interface Standing {
+  /** Where on that one a time of this lies: it begins at `shift`, and lasts so many times as long (below 0: backwards). */
   shift: Flicks;
+  lasts: number;
   from: Flicks;
   to: Flicks;
   /** As a factor. */
@@ -55,25 +58,29 @@ function gather(piece: Piece, timeline: Timeline, into: Speech, standing: Standi
     for (const clip of track.clips) {
       if (underOf(clip, track) || !isHeard(clip, piece.media[clip.media])) continue;
       const span = soundSpan(clip);
-      const [from, to] = [Math.max(standing.from, span.start + standing.shift), Math.min(standing.to, span.end + standing.shift)];
+      const { shift, lasts } = standing;
+      const outside = (time: Flicks) => shift + Math.round(time * lasts);
+      const [starts, ends] = inOrder(outside(span.start), outside(span.end));
+      const [from, to] = [Math.max(standing.from, starts), Math.min(standing.to, ends)];
       if (to <= from) continue;
       const gain = standing.gain * gainOf(track.level ?? 0);
       const nest = piece.nests?.[clip.media];
       if (nest) {
-        const shift = standing.shift + materialStart(clip);
-        gather(piece, nest, into, { shift, from, to, gain: gain * gainOf(clip.level) }, hearing);
+        const inside = { shift: outside(materialStart(clip)), lasts: lasts / speedOf(clip), from, to, gain: gain * gainOf(clip.level) };
+        gather(piece, nest, into, inside, hearing);
         continue;
       }
       const heard = hearing(clip.media);
       if (!heard) continue;
       const power = powerIn(heard, clip, gain);
-      const moved = (sample: number) => (sample - sampleShift(clip)) * FLICKS_PER_SAMPLE + standing.shift;
+      const moved = (sample: number) => outside(timeOfKey(clip, fromSamples(sample)));
       for (const [first, last] of heard.speech) {
-        const [begin, end] = [Math.max(from, moved(first)), Math.min(to, moved(last))];
+        const [opens, closes] = inOrder(moved(first), moved(last));
+        const [begin, end] = [Math.max(from, opens), Math.min(to, closes)];
         if (end <= begin) continue;
         into.spans.push([begin, end]);
         for (let step = Math.floor(begin / STEP); step * STEP < end; step += 1)
-          into.energy.set(step, (into.energy.get(step) ?? 0) + power(step * STEP - standing.shift));
+          into.energy.set(step, (into.energy.get(step) ?? 0) + power(Math.round((step * STEP - shift) / lasts)));
       }
     }
   }
@@ -87,6 +94,8 @@ function powerIn(heard: Hearing, clip: Clip, gain: number): (at: Flicks) => numb
     return energyAt(heard, Math.floor(toSamples(moment) / LOUDNESS_STEP)) * (gain * loud(moment)) ** 2;
   };
 }
+
+const inOrder = (a: Flicks, b: Flicks): [Flicks, Flicks] => (a <= b ? [a, b] : [b, a]);
 
 function joined(spans: [Flicks, Flicks][]): [Flicks, Flicks][] {
   const out: [Flicks, Flicks][] = [];

@@ -183,6 +183,14 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
     },
     setMark: { place: {}, id: marker, change: { time, note: 'moved' } },
     setLook: { effects: flag ? 'none' : [{ kind: 'look', look: 'meadow', strength: 0.5 }] },
+    setSpeed: {
+      clips: some,
+      wish: flag ? { speed: (c % 2 ? -1 : 1) * (0.2 + (b % 30) / 7) } : { length: (1 + (b % 200)) * frame },
+      within: c % 5 === 0 ? { from: stretch.from, to: stretch.to } : null,
+      rest: c % 3 === 0 ? 'stay' : 'follow',
+      tracks,
+      sound: (['along', 'along', 'stay', 'off'] as const)[a % 4],
+    },
     setSound: [{ fadeIn: c * 1_000_000 }, { fadeOut: a * 1_000_000 }, { limited: flag }][b % 3],
     setRanges: { media: media.id, ranges: [{ name: '', from: c * frame, to: (c + 5) * frame }] },
     setTrack: {

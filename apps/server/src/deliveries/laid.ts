@@ -43,7 +43,7 @@ export async function renderLaid(work: SegmentWork, file: string): Promise<void>
   const [shown] = segment.pictures;
   const picture = shown && work.fileOf(shown.picture.media);
   if (!shown || !picture) throw new Error('there is no picture under what is laid over it');
-  const { input, filters } = stretch(picture, shown.picture.time, rate, shown.picture.still);
+  const { input, filters } = stretch(picture, shown.picture, rate, segment.frames);
   // Where the picture lies wholly beside the frame there is black.
   const into = intoFrame(picture.source, shown.rect, piece.format) ?? [`scale=${width}:${height}`, 'drawbox=color=black:t=fill'];
   const stage = new ServerStage(width, height, 1);

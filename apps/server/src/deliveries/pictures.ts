@@ -1,5 +1,5 @@
-import { frameTime, sourceFrameAt, TIME_TOLERANCE, type FrameTimes, type Rect } from '@flimzy/core/frame';
-import { FLICKS_PER_SECOND, fromSeconds, toSeconds, type Flicks, type Rate } from '@flimzy/core/time';
+import { frameTime, sourceFrameAt, TIME_TOLERANCE, type FrameTimes, type PictureRef, type Rect } from '@flimzy/core/frame';
+import { FLICKS_PER_SECOND, frameLength, fromSeconds, toSeconds, type Flicks, type Rate } from '@flimzy/core/time';
 import { fileInput, scaleTo, upright } from '../media/filters';
 import type { DataFolder } from '../media/folders';
 import type { SourceFacts } from '../media/source';
@@ -40,18 +40,21 @@ export function pictureFile(folder: DataFolder, row: MediaRow, from: 'original' 
 
 /**
  * ffmpeg input options and filters that give exactly the frames of a stretch, at the rate of the piece: output frame n is the
- * source frame that {@link sourceFrameAt} names for `from` + n frames, of the stream that the probe chose. Seeks to just before the first of them; the timebase is
- * set to flicks, so that nothing is rounded.
+ * source frame that {@link sourceFrameAt} names for the time of the picture n frames of the piece later, at its pace, of the stream that
+ * the probe chose. Seeks to just before the first of them; the timebase is set to flicks, so that nothing is rounded.
  *
- * @param from time in the material, in flicks
- * @param still the frame at `from` throughout
+ * @param shown time in the material (flicks), how fast it runs, or that it stands still
+ * @param frames how many are wanted: going backwards, as many are held and turned round
  */
 export function stretch(
   picture: PictureFile,
-  from: Flicks,
+  shown: Pick<PictureRef, 'time' | 'pace' | 'still'>,
   rate: Rate,
-  still = false,
+  frames: number,
 ): { input: string[]; map: string[]; filters: string[] } {
+  const { still, pace = 1 } = shown;
+  const backwards = pace < 0 && frames > 1;
+  const from = backwards ? shown.time + Math.round((frames - 1) * frameLength(rate) * pace) : shown.time;
   const map = ['-map', `0:${picture.stream}`];
   const clock = `${rate.num}/${rate.den}`;
   if (!picture.frames)
@@ -69,10 +72,11 @@ export function stretch(
     map,
     filters: [
       `settb=1/${FLICKS_PER_SECOND}`,
-      `setpts='${exactTimes(picture.frames, fromSeconds(seek))}-${from + TIME_TOLERANCE}'`,
+      `setpts='(${exactTimes(picture.frames, fromSeconds(seek))}-${from + TIME_TOLERANCE})/${Math.abs(pace)}'`,
       ...upright(picture.source),
       `fps=${clock}:round=up:start_time=0`,
       ...(still ? ['trim=end_frame=1', ...standing(rate)] : ['tpad=stop=-1:stop_mode=clone']),
+      ...(backwards ? [`trim=end_frame=${frames}`, 'reverse', 'tpad=stop=-1:stop_mode=clone'] : []),
     ],
   };
 }

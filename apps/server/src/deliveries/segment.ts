@@ -36,7 +36,7 @@ async function renderStraight(work: SegmentWork, file: string): Promise<void> {
     await ffmpeg(['-f', 'lavfi', '-i', `color=black:size=${width}x${height}:rate=${clock}`, ...output(work, file)], { signal, onProgress });
     return;
   }
-  const { input, map, filters } = stretch(picture, shown.picture.time, rate, shown.picture.still);
+  const { input, map, filters } = stretch(picture, shown.picture, rate, segment.frames);
   const chain = [...filters, ...into];
   await ffmpeg(['-threads', String(work.threads), ...input, ...map, '-vf', chain.join(','), '-r', clock, ...output(work, file)], {
     signal,
@@ -111,10 +111,11 @@ async function renderDrawn(work: SegmentWork, file: string): Promise<void> {
   const stop = new AbortController();
   const signal = AbortSignal.any([work.signal, stop.signal]);
   const stage = new ServerStage(width, height, 1);
-  const pictures = segment.pictures.map(({ picture: { media, time, still, clip }, rect, first, frames }) => {
+  const pictures = segment.pictures.map(({ picture: shown, rect, first, frames }) => {
+    const { media, still, clip } = shown;
     const picture = work.fileOf(media);
     const size = drawnSize(rect, piece.format, 1);
-    const { input, map, filters } = stretch(picture, time, rate, still);
+    const { input, map, filters } = stretch(picture, shown, rate, frames);
     const vf = [...filters, ...asRgba(picture.source, size.width, size.height)].join(',');
     const count = still ? 1 : frames;
     const args = [

@@ -26,7 +26,7 @@ export async function drawStill(
     if (row.status !== 'ready') continue;
     const picture = pictureFile(folder, row, from);
     const size = drawnSize(layer.rect, piece.format, scale);
-    const { input, map, filters } = stretch(picture, layer.picture.time, piece.format.rate, layer.picture.still);
+    const { input, map, filters } = stretch(picture, layer.picture, piece.format.rate, 1);
     const vf = [...filters, ...asRgba(picture.source, size.width, size.height)].join(',');
     const rgba = await ffmpeg([...input, ...map, '-an', '-vf', vf, '-frames:v', '1', '-f', 'rawvideo', 'pipe:1'], { signal });
     if (rgba.length === size.width * size.height * 4) stage.setPicture(layer.picture.clip, rgba, size.width, size.height);

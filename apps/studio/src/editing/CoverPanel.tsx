@@ -44,6 +44,8 @@ export function CoverPanel() {
   return <Open key={found.clip.id} clip={found.clip} />;
 }
 
+const inOrder = (a: Flicks, b: Flicks): [Flicks, Flicks] => (a <= b ? [a, b] : [b, a]);
+
 /** A time of the timeline in seconds, to the hundredth. */
 const say = (time: Flicks) => `${toSeconds(time).toFixed(2)} s`;
 const read = (text: string): Flicks | null => {
@@ -60,7 +62,7 @@ function Open({ clip }: { clip: Clip }) {
   const [chosen, setChosen] = useState(() => covers.coverAt(value, keyTime(clip, playhead)));
   const n = chosen >= 0 && chosen < list.length ? chosen : -1;
   const cover = list[n];
-  const [from, to] = cover ? [timelineAt(clip, cover.from), timelineAt(clip, cover.to)] : [playhead, playhead];
+  const [from, to] = cover ? inOrder(timelineAt(clip, cover.from), timelineAt(clip, cover.to)) : [playhead, playhead];
   const loop = useLoop(from, to);
 
   const write = (next: Cover, at: number | null): boolean => {
@@ -76,12 +78,14 @@ function Open({ clip }: { clip: Clip }) {
     const wish =
       stretch && stretch.from < span.end && stretch.to > span.start ? stretch : { from: playhead - NEW / 2, to: playhead + NEW / 2 };
     const ends = [Math.max(span.start, wish.from), Math.min(span.end, wish.to)] as const;
-    const [first, last] = [keyTime(clip, Math.round(ends[0])), keyTime(clip, Math.round(ends[1]))];
+    const [first, last] = inOrder(keyTime(clip, Math.round(ends[0])), keyTime(clip, Math.round(ends[1])));
     if (last - first < LEAST) return;
     write({ from: first, to: last, with: 'tone', level: levelAround(clip.media, first, last, hearing) }, null);
   };
-  const place = (start: Flicks, end: Flicks) =>
-    cover !== undefined && write({ ...cover, from: keyTime(clip, start), to: keyTime(clip, end) }, n);
+  const place = (start: Flicks, end: Flicks) => {
+    const [first, last] = inOrder(keyTime(clip, start), keyTime(clip, end));
+    return cover !== undefined && write({ ...cover, from: first, to: last }, n);
+  };
   const remove = () => edit('set', { clips: [clip.id], values: { covers: covers.withoutCover(value, n) } });
   return (
     <Dock

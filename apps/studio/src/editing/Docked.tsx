@@ -5,6 +5,7 @@ import { NarratePanel } from '../narration/NarratePanel';
 import { LoudnessPanel } from './LoudnessPanel';
 import { TransitionPanel } from '../seam/TransitionPanel';
 import { PausesPanel } from './PausesPanel';
+import { SpeedPanel } from '../speed/SpeedPanel';
 import { StickersPanel } from '../titles/StickersPanel';
 import { TitlePanel } from '../titles/TitlePanel';
 import { UnderPanel } from './UnderPanel';
@@ -17,6 +18,7 @@ const DOCKED: readonly string[] = [
   'loudness',
   'narrate',
   'pauses',
+  'speed',
   'stickers',
   'title',
   'transition',
@@ -36,6 +38,7 @@ export function Docked() {
       <LoudnessPanel />
       <NarratePanel />
       <PausesPanel />
+      <SpeedPanel />
       <StickersPanel />
       <TitlePanel />
       <TransitionPanel />

@@ -1,10 +1,11 @@
 import { PEAK_BINS } from '@flimzy/core/analyse';
-import { materialAt, type Clip } from '@flimzy/core/piece';
+import { type Clip } from '@flimzy/core/piece';
 import { materialGain } from '@flimzy/core/sound';
 import { FLICKS_PER_SECOND, type Flicks } from '@flimzy/core/time';
 import { useState } from 'react';
 import Svg, { Path } from 'react-native-svg';
-import { usePeaks, waveformPath } from '../material/peaks';
+import { usePeaks } from '../material/peaks';
+import { lyingWaveform } from '../timeline/paced';
 
 interface MagnifiedProps {
   clip: Clip;
@@ -29,10 +30,8 @@ export function Magnified({ clip, from, to, width, onChange }: MagnifiedProps) {
   const zoom = pulled?.zoom ?? width / ((to - from) / FLICKS_PER_SECOND + 2 * ROOM);
   const at = (time: Flicks) => ((time - begin) / FLICKS_PER_SECOND) * zoom;
   const shown = pulled ? { from, to, [pulled.end]: pulled.time } : { from, to };
-  const start = materialAt(clip, begin);
-  const shift = start < 0 ? (-start / FLICKS_PER_SECOND) * zoom : 0;
   const plain = materialGain({ ...clip, fadeIn: undefined, fadeOut: undefined });
-  const path = data ? waveformPath(data, PEAK_BINS[0], Math.max(0, start), width - shift, HEIGHT - 12, zoom, plain).outline : '';
+  const { path, transform } = lyingWaveform(clip, data, begin, width, HEIGHT - 12, zoom, plain);
   const limited = (end: 'from' | 'to', time: Flicks) => {
     const whole = Math.round(time / HUNDREDTH) * HUNDREDTH;
     return end === 'from' ? Math.min(whole, to - HUNDREDTH) : Math.max(whole, from + HUNDREDTH);
@@ -44,7 +43,7 @@ export function Magnified({ clip, from, to, width, onChange }: MagnifiedProps) {
       style={{ position: 'relative', width, height: HEIGHT, background: 'var(--c-raised)', borderRadius: 10, overflow: 'hidden' }}
     >
       <Svg width={width} height={HEIGHT} style={{ position: 'absolute', top: 0, left: 0 }}>
-        <Path d={path} fill="var(--c-speech)" transform={`translate(${shift} ${HEIGHT - 6}) rotate(-90)`} />
+        <Path d={path} fill="var(--c-speech)" transform={`translate(0 ${HEIGHT - 6}) ${transform}`} />
       </Svg>
       <div
         style={{

@@ -4,10 +4,14 @@ import { fromSeconds } from '@flimzy/core/time';
 import { z } from 'zod';
 import { kept } from './kept';
 
-/** How long what is made by one touch is, in flicks: a fade, a crossfade, a transition. */
+/** The longest that a frame is frozen by one touch, in flicks: a minute. */
+export const FREEZE_MAX = fromSeconds(60);
+
+/** How long what is made by one touch is, in flicks: a fade, a crossfade, a transition, a frozen frame. */
 const Lengths = z.object({
   fade: z.number().int().positive().max(FADE_MAX).default(fromSeconds(1)),
   transition: z.number().int().positive().max(TRANSITION_MAX).default(fromSeconds(0.6)),
+  freeze: z.number().int().positive().max(FREEZE_MAX).default(fromSeconds(2)),
   cross: z.number().int().positive().max(BLEND_MAX).default(fromSeconds(0.5)),
 });
 

@@ -15,6 +15,7 @@ export type Panel =
   | { name: 'title' }
   | { name: 'stickers' }
   | { name: 'looks' }
+  | { name: 'speed' }
   /** Of the join before a clip; with `end`, of its end. */
   | { name: 'transition'; clip: string; end: boolean }
   | { name: 'narrate' }

@@ -50,7 +50,7 @@ export class Pictures {
     const name = readerName(picture, whose);
     const [reader, video] = [this.reader(name, media), this.video(media)];
     try {
-      const got = await reader.frameAt(picture.time, onward);
+      const got = await reader.frameAt(picture.time, onward, (picture.pace ?? 1) < 0);
       if (!got) return null;
       const { image, frame } = got;
       return { image, width: image.displayWidth, height: image.displayHeight, frame, done: () => image.close() };

@@ -1,5 +1,5 @@
-import { frameTime, sourceFrameAt } from '@flimzy/core/frame';
-import { toSeconds, type Flicks } from '@flimzy/core/time';
+import { frameTime, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
+import { fromSeconds, toSeconds, type Flicks } from '@flimzy/core/time';
 import type { VideoSample, VideoSampleSink } from 'mediabunny';
 import PQueue from 'p-queue';
 import type { VideoSource } from './sources';
@@ -9,6 +9,9 @@ const JUST_AFTER = 0.0005;
 
 /** Past this many frames ahead it is quicker to seek than to decode on. */
 const RUN_ON = 14;
+
+/** Going backwards, so many frames are decoded in a row and held, to be given one by one: as many as a proxy has from one key frame to the next. */
+const BACK = 15;
 
 /** A frame of a source, for whoever asked: they close the image. */
 export interface Frame {
@@ -23,6 +26,8 @@ export interface Frame {
 export class ClipReader {
   private held: { frame: number; sample: VideoSample } | null = null;
   private run: { iterator: AsyncGenerator<VideoSample, void, unknown>; next: VideoSample | null } | null = null;
+  /** Frames before the one held, by number, while one goes backwards. */
+  private readonly behind = new Map<number, VideoSample>();
   private readonly turns = new PQueue({ concurrency: 1 });
   private closed = false;
 
@@ -31,19 +36,24 @@ export class ClipReader {
   /**
    * The frame that shows at a time of the material, or null when there is none. @throws when it cannot be decoded
    * @param onward true while playing: frames are decoded in a row instead of sought
+   * @param backwards whether that row runs backwards
    */
-  frameAt(time: Flicks, onward: boolean): Promise<Frame | null> {
-    return this.turns.add(() => this.find(time, onward), { throwOnTimeout: true });
+  frameAt(time: Flicks, onward: boolean, backwards = false): Promise<Frame | null> {
+    return this.turns.add(() => this.find(time, onward, backwards), { throwOnTimeout: true });
   }
 
-  private async find(time: Flicks, onward: boolean): Promise<Frame | null> {
+  private async find(time: Flicks, onward: boolean, backwards: boolean): Promise<Frame | null> {
     if (this.closed) return null;
     const { frames, sink } = await this.source.ready();
     const frame = sourceFrameAt(frames, time);
     if (this.held?.frame !== frame) {
       const at = toSeconds(frameTime(frames, frame)) + JUST_AFTER;
       const ahead = this.held ? frame - this.held.frame : Infinity;
-      const sample = onward ? await this.readOn(sink, at, ahead) : await this.seek(sink, at);
+      const sample = !onward
+        ? await this.seek(sink, at)
+        : backwards
+          ? await this.readBack(frames, sink, frame)
+          : await this.readOn(sink, at, ahead);
       if (sample) {
         this.held?.sample.close();
         this.held = { frame, sample };
@@ -83,7 +93,26 @@ export class ClipReader {
     }
   }
 
+  /** The frame of a number, going backwards: those before it are decoded with it. */
+  private async readBack(frames: FrameTimes, sink: VideoSampleSink, frame: number): Promise<VideoSample | null> {
+    if (!this.behind.has(frame)) {
+      await this.stopRun();
+      const [first, last] = [Math.max(0, frame - BACK + 1), frame];
+      const span = [first, last].map((n) => toSeconds(frameTime(frames, n)) + JUST_AFTER) as [number, number];
+      for await (const sample of sink.samples(span[0], span[1] + JUST_AFTER)) {
+        const n = sourceFrameAt(frames, fromSeconds(sample.timestamp));
+        if (n < first || n > last || this.behind.has(n)) sample.close();
+        else this.behind.set(n, sample);
+      }
+    }
+    const sample = this.behind.get(frame) ?? null;
+    this.behind.delete(frame);
+    return sample;
+  }
+
   private async stopRun(): Promise<void> {
+    for (const sample of this.behind.values()) sample.close();
+    this.behind.clear();
     const { run } = this;
     this.run = null;
     run?.next?.close();

@@ -1,4 +1,4 @@
-import { clipEnd, isStill, materialAt, type Clip, type Piece, type Seam } from '@flimzy/core/piece';
+import { clipEnd, isStill, materialAt, speedOf, type Clip, type Piece, type Seam } from '@flimzy/core/piece';
 import { formatTimecode, frameLength } from '@flimzy/core/time';
 import { useMemo } from 'react';
 import { View } from 'react-native';
@@ -74,7 +74,7 @@ function Around({ piece, clip, time, width, tallest, side }: AroundProps) {
   return (
     <View className="flex-row gap-[3px]">
       {[-10, -5, 5, 10].map((by) => {
-        const at = materialAt(clip, time) + by * frame;
+        const at = materialAt(clip, time) + Math.round(by * frame * speedOf(clip));
         const there = at >= 0 && at < (media?.length ?? 0);
         const unused = side === 'before' ? by > 0 : by < 0;
         return (

@@ -1,12 +1,13 @@
 import { PEAK_BINS } from '@flimzy/core/analyse';
-import { isHeard, materialAt, soundSpan, type Clip, type Piece, type Seam } from '@flimzy/core/piece';
+import { isHeard, soundSpan, type Clip, type Piece, type Seam } from '@flimzy/core/piece';
 import { materialGain } from '@flimzy/core/sound';
 import { FLICKS_PER_SECOND, formatTimecode } from '@flimzy/core/time';
 import { useRef } from 'react';
 import { View } from 'react-native';
 import Svg, { Line, Path, Rect } from 'react-native-svg';
 import { Text } from '../look/Text';
-import { usePeaks, waveformPath } from '../material/peaks';
+import { usePeaks } from '../material/peaks';
+import { lyingWaveform } from '../timeline/paced';
 
 /** Seconds shown on either side of the join. */
 const AROUND = 1.6;
@@ -114,9 +115,7 @@ function Lane({
   const heard = isHeard(clip, media);
   const bin = PEAK_BINS[0];
   const { data } = usePeaks(clip.media, bin, heard && media?.kind !== 'nest');
-  const start = materialAt(clip, from);
-  const shift = start < 0 ? (-start / FLICKS_PER_SECOND) * zoom : 0;
-  const path = data ? waveformPath(data, bin, Math.max(0, start), width - shift, HEIGHT - 8, zoom, materialGain(clip)).outline : '';
+  const { path, transform } = lyingWaveform(clip, data, from, width, HEIGHT - 8, zoom, materialGain(clip));
   const [first, last] = [Math.max(0, Math.min(width, since)), Math.max(0, Math.min(width, to))];
   return (
     <div
@@ -132,7 +131,7 @@ function Lane({
       }}
     >
       <Svg width={width} height={HEIGHT}>
-        <Path d={path} fill="var(--c-speech)" opacity={0.28} transform={`translate(${shift} ${HEIGHT - 4}) rotate(-90)`} />
+        <Path d={path} fill="var(--c-speech)" opacity={0.28} transform={`translate(0 ${HEIGHT - 4}) ${transform}`} />
       </Svg>
       <div
         style={{
@@ -146,7 +145,7 @@ function Lane({
         }}
       >
         <Svg width={width} height={HEIGHT} style={{ position: 'absolute', left: -first }}>
-          <Path d={path} fill="var(--c-speech)" transform={`translate(${shift} ${HEIGHT - 4}) rotate(-90)`} />
+          <Path d={path} fill="var(--c-speech)" transform={`translate(0 ${HEIGHT - 4}) ${transform}`} />
         </Svg>
       </div>
       <span

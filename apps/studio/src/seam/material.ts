@@ -5,5 +5,6 @@ export function materialOf(piece: Piece, clip: Clip): Piece {
   const media = piece.media[clip.media];
   const whole: Clip = { ...clip, start: 0, from: 0, length: Math.max(1, media?.length ?? 1) };
   delete whole.link;
+  delete whole.speed;
   return { ...piece, tracks: [{ id: 'material', kind: 'picture', name: 'Material', muted: false, clips: [whole] }], markers: undefined };
 }

@@ -104,10 +104,13 @@ function Badge({ text, warn = false, row = 0 }: { text: string; warn?: boolean; 
   );
 }
 
+/** How fast it runs; a minus is backwards. */
+const speedBadge = (speed: number) => `${speed < 0 ? '−' : ''}${Math.round(Math.abs(speed) * 100)} %`;
+
 /** What is to be known of a clip at a glance. */
 function badgesOf(clip: Clip, media: MediaFacts | undefined): string[] {
   return [
-    ...(clip.hold !== undefined ? ['still'] : []),
+    ...(clip.hold !== undefined ? ['still'] : clip.speed !== undefined ? [speedBadge(clip.speed)] : []),
     ...(media?.kind === 'nest' ? ['nest'] : []),
     ...(clip.effects !== undefined ? ['look'] : []),
   ];

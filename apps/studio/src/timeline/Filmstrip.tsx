@@ -11,7 +11,8 @@ interface FilmstripProps {
   strip: Strip;
   /** Time in the material at the top of the clip, in flicks. */
   from: Flicks;
-  still: boolean;
+  /** How fast it goes on from there; 0 for a still, below 0 backwards. */
+  speed: number;
   width: number;
   zoom: number;
   /** The part of the clip in view, in pixels from its top. */
@@ -20,14 +21,14 @@ interface FilmstripProps {
 }
 
 /** The frames of a clip, one below the other; only those in view are there. */
-export const Filmstrip = memo(function Filmstrip({ media, strip, from, still, width, zoom, viewTop, viewBottom }: FilmstripProps) {
+export const Filmstrip = memo(function Filmstrip({ media, strip, from, speed, width, zoom, viewTop, viewBottom }: FilmstripProps) {
   const tile = Math.max(24, (width * strip.height) / strip.width);
   // While a finger pinches or pulls the head, every move would ask for other ones.
   const [calm] = useDebounce(`${zoom} ${from}`, 150);
   const settled = calm === `${zoom} ${from}`;
   const tiles: React.JSX.Element[] = [];
   for (let k = Math.max(0, Math.floor(viewTop / tile)); k * tile < viewBottom; k += 1) {
-    const n = still ? 0 : sourceTile(strip, from + toTime(k * tile + tile / 2, zoom));
+    const n = speed === 0 ? 0 : sourceTile(strip, from + toTime(k * tile + tile / 2, zoom) * speed);
     tiles.push(
       <StripPicture
         key={k}

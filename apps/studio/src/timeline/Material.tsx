@@ -1,5 +1,5 @@
 import type { MediaItem } from '@flimzy/contract';
-import { isStill, materialAt, soundSpan, type Clip, type MediaFacts, type Track } from '@flimzy/core/piece';
+import { isStill, materialAt, soundSpan, speedOf, type Clip, type MediaFacts, type Track } from '@flimzy/core/piece';
 import { Filmstrip } from './Filmstrip';
 import { Waveform } from './Waveform';
 
@@ -26,14 +26,20 @@ interface MaterialProps {
 export function Material({ clip, media, item, kind, tone, ownSound = false, ...seen }: MaterialProps) {
   if (kind === 'picture')
     return item?.filmstrip && media ? (
-      <Filmstrip media={clip.media} strip={item.filmstrip} from={materialAt(clip, clip.start)} still={isStill(clip, media)} {...seen} />
+      <Filmstrip
+        media={clip.media}
+        strip={item.filmstrip}
+        from={materialAt(clip, clip.start)}
+        speed={isStill(clip, media) ? 0 : speedOf(clip)}
+        {...seen}
+      />
     ) : null;
   return (
     <Waveform
       clip={clip}
       there={item?.hasPeaks ?? false}
       heard={item?.heard ?? false}
-      from={materialAt(clip, ownSound ? soundSpan(clip).start : clip.start)}
+      from={ownSound ? soundSpan(clip).start : clip.start}
       colour={tone}
       {...seen}
     />

@@ -3,7 +3,7 @@ import {
   heardTracks,
   isFile,
   isHeard,
-  materialAt,
+  seenThrough,
   seenTracks,
   soundSpan,
   type Clip,
@@ -33,24 +33,24 @@ export function NestInside({ clip, ...shared }: NestInsideProps) {
   const media = useEditor((s) => s.session?.current.piece.media);
   const nest = nests?.[clip.media];
   if (!nest || !media) return null;
-  return (
-    <Inside nest={nest} media={media} from={materialAt(clip, shared.kind === 'sound' ? soundSpan(clip).start : clip.start)} {...shared} />
-  );
+  return <Inside nest={nest} media={media} outer={clip} from={shared.kind === 'sound' ? soundSpan(clip).start : clip.start} {...shared} />;
 }
 
 interface InsideProps extends Omit<NestInsideProps, 'clip'> {
   nest: Timeline;
   media: Piece['media'];
+  /** The clip that shows it, and the time of that one's timeline at its top. */
+  outer: Clip;
   from: Flicks;
 }
 
-function Inside({ nest, media, from, kind, zoom, width, viewTop, viewBottom }: InsideProps) {
+function Inside({ nest, media, outer, from, kind, zoom, width, viewTop, viewBottom }: InsideProps) {
   const tracks = kind === 'sound' ? heardTracks(nest) : seenTracks(nest);
   const top = (clip: Clip) => toPixels(clip.start - from, zoom);
   const shows = (clip: Clip, facts: MediaFacts | undefined) =>
     facts !== undefined && isFile(facts) && (kind === 'picture' || isHeard(clip, facts));
   const seen = tracks
-    .flatMap((track) => track.clips)
+    .flatMap((track) => track.clips.map((clip) => seenThrough(outer, clip)))
     .filter((clip) => shows(clip, media[clip.media]) && top(clip) < viewBottom && toPixels(clipEnd(clip) - from, zoom) > viewTop);
   const byId = useMediaOf(seen.map((clip) => clip.media));
   return (

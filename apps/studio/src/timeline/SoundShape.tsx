@@ -1,4 +1,4 @@
-import { keyTime, seamAt, soundSpan, timelineAt, type Clip } from '@flimzy/core/piece';
+import { keyTime, seamAt, soundSpan, timelineAt, timeOfKey, type Clip } from '@flimzy/core/piece';
 import { duckAt } from '@flimzy/core/sound';
 import { points, valueAt, valueOf } from '@flimzy/core/properties';
 import { memo } from 'react';
@@ -23,9 +23,10 @@ export const SoundShape = memo(function SoundShape({ clip, zoom, width }: SoundS
   if (height < 70) return null;
   const curve = valueOf(clip, 'envelope');
   const keys = points.pointsOf(curve);
-  const top = (moment: number) => toPixels(moment - keyTime(clip, span.start), zoom);
+  const top = (moment: number) => toPixels(timeOfKey(clip, moment) - span.start, zoom);
   const across = (moment: number) => acrossFor(clip.level + valueAt(curve, moment), width);
-  const [begin, end] = [keyTime(clip, span.start), keyTime(clip, span.end)];
+  const ends = [keyTime(clip, span.start), keyTime(clip, span.end)] as const;
+  const [begin, end] = [Math.min(...ends), Math.max(...ends)];
   const line = [begin, ...keys.map((key) => key.at).filter((at) => at > begin && at < end), end];
   const path = `M${line.map((at) => `${across(at).toFixed(1)} ${top(at).toFixed(1)}`).join('L')}`;
   // How it sounds in the end, where it makes way for speech: the same line, taken down.

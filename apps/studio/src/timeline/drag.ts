@@ -1,5 +1,5 @@
 import { snap, type EditParams, type SnapPoint } from '@flimzy/core/edits';
-import { clipEnd, findClip, unusedMaterial, type Clip, type Piece, type Track } from '@flimzy/core/piece';
+import { clipEnd, findClip, roomToPull, type Clip, type Piece, type Track } from '@flimzy/core/piece';
 import { frameLength, toGrid, type Flicks } from '@flimzy/core/time';
 
 /** How near something must come to catch, in flicks, and what there is to catch on; null reach switches catching off. */
@@ -49,13 +49,13 @@ function limitsOf(
   const { clip, track, index } = found;
   const frame = frameLength(piece.format.rate);
   const media = piece.media[clip.media];
-  const unused = unusedMaterial(clip, media);
+  const room = roomToPull(clip, media);
   const whole = (n: number) => Math.floor(n / frame) * frame;
   const [before, after] = [track.clips[index - 1], track.clips[index + 1]];
   const shortest = clip.length - frame;
   if (edge === 'head')
     return [
-      ...(unused.head === Infinity ? [] : [{ side: 'earlier' as const, by: -whole(unused.head), why: 'material' as const }]),
+      ...(room.head === Infinity ? [] : [{ side: 'earlier' as const, by: -whole(room.head), why: 'material' as const }]),
       ...(rest === 'stay'
         ? [
             {
@@ -68,9 +68,7 @@ function limitsOf(
       { side: 'later', by: shortest, why: 'frame' },
     ];
   return [
-    ...(unused.tail === Infinity || media?.kind === 'nest'
-      ? []
-      : [{ side: 'later' as const, by: whole(unused.tail), why: 'material' as const }]),
+    ...(room.tail === Infinity ? [] : [{ side: 'later' as const, by: whole(room.tail), why: 'material' as const }]),
     ...(rest === 'stay' && after ? [{ side: 'later' as const, by: after.start - clipEnd(clip), why: 'neighbour' as const }] : []),
     { side: 'earlier', by: -shortest, why: 'frame' },
   ];

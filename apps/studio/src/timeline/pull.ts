@@ -1,5 +1,5 @@
 import { snap } from '@flimzy/core/edits';
-import { clipEnd, findClip, soundSpan, unusedMaterial, type Clip, type Marker, type Piece } from '@flimzy/core/piece';
+import { clipEnd, findClip, soundSpan, unusedOnTimeline, type Clip, type Marker, type Piece } from '@flimzy/core/piece';
 import { formatTimecode, frameLength, toGrid } from '@flimzy/core/time';
 import { useEditor } from '../open/editor';
 import { stirred, trimTarget } from './drag';
@@ -65,7 +65,7 @@ export function pullSound(piece: Piece, clip: Clip, edge: 'head' | 'tail', { by,
   const wish = (edge === 'head' ? span.start : span.end) + by;
   const near = catchNear(piece, wish, free);
   const wished = near ?? toGrid(wish, piece.format.rate);
-  const unused = unusedMaterial(clip, piece.media[clip.media]);
+  const unused = unusedOnTimeline(clip, piece.media[clip.media]);
   const whole = (t: number) => t - (t % frameLength(piece.format.rate));
   const to = edge === 'head' ? Math.max(wished, clip.start - whole(unused.head)) : Math.min(wished, clipEnd(clip) + whole(unused.tail));
   const tried = attempt('soundEdge', { clip: clip.id, edge, to });

@@ -6,6 +6,7 @@ import {
   LEVEL_MIN,
   seamAt,
   soundSpan,
+  speedOf,
   clipEnd,
   timelineAt,
   timeOfKey,
@@ -78,7 +79,7 @@ function pullBlend(piece: Piece, clip: Clip, { by }: Hold): Trial {
 /** A point of the envelope, pulled along in time and across in level. */
 function pullPoint(piece: Piece, clip: Clip, n: number, { by, across }: Hold, width: number): Trial {
   const louder = across * levelPerPixel(width);
-  const envelope = points.movedPoint(valueOf(clip, 'envelope'), n, by, louder);
+  const envelope = points.movedPoint(valueOf(clip, 'envelope'), n, Math.round(by * speedOf(clip)), louder);
   const key = points.pointsOf(envelope)[n];
   if (!key) return refused('That point is gone.', [clip.id], 'trim');
   const at = formatTimecode(Math.max(0, timelineAt(clip, key.at)), piece.format.rate);

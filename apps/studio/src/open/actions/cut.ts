@@ -1,10 +1,11 @@
 import { copyClips, type TogetherStep } from '@flimzy/core/edits';
 import { clipEnd, findClip, type Piece, type Track } from '@flimzy/core/piece';
-import { FLICKS_PER_SECOND, formatTimecode, toGrid } from '@flimzy/core/time';
+import { formatTimecode, frameLength, toGrid } from '@flimzy/core/time';
 import ClipboardPaste from 'lucide-react-native/icons/clipboard-paste';
 import Copy from 'lucide-react-native/icons/copy';
 import CopyPlus from 'lucide-react-native/icons/copy-plus';
 import FoldVertical from 'lucide-react-native/icons/fold-vertical';
+import Gauge from 'lucide-react-native/icons/gauge';
 import Join from 'lucide-react-native/icons/square-split-vertical';
 import RotateCcw from 'lucide-react-native/icons/rotate-ccw';
 import ScissorsLineDashed from 'lucide-react-native/icons/scissors-line-dashed';
@@ -14,6 +15,7 @@ import SquareDashed from 'lucide-react-native/icons/square-dashed';
 import VolumeOff from 'lucide-react-native/icons/image-off';
 import { say } from '../../look/Toast';
 import { currentPiece, edit, moveTo, select, together, undo, useEditor } from '../editor';
+import { useLengths } from '../lengths';
 import { openPanel } from '../panels';
 import { nearestSeam, situation, target, targets, underPlayhead } from '../situation';
 import type { Action } from './action';
@@ -116,9 +118,10 @@ function freeze(): void {
   const now = situation();
   const found = now && target(now);
   if (!now || !found) return say('There is no picture under the playhead to freeze.');
-  const length = toGrid(2 * FLICKS_PER_SECOND, now.piece.format.rate);
+  const { rate } = now.piece.format;
+  const length = Math.max(frameLength(rate), toGrid(useLengths.getState().freeze, rate));
   if (edit('freeze', { clip: found.clip.id, at: now.playhead, length, tracks: reach() }))
-    say(`Frozen for ${formatTimecode(length, now.piece.format.rate)}; what follows moved later.`);
+    say(`Frozen for ${formatTimecode(length, rate)}; what follows moved later.`);
 }
 
 function openSeam(): void {
@@ -260,11 +263,20 @@ export const CUTTING: readonly Action[] = [
   {
     id: 'freeze',
     group: 'Cut',
-    words: 'Freeze the frame at the playhead for two seconds',
+    words: 'Freeze the frame at the playhead, for as long as is set under Speed',
     caption: 'Freeze',
     icon: Snowflake,
     key: 'f',
     run: freeze,
+  },
+  {
+    id: 'speed',
+    group: 'Cut',
+    words: 'Speed: faster, slower, backwards, or as long as you like',
+    caption: 'Speed',
+    icon: Gauge,
+    key: 'shift+v',
+    run: () => openPanel({ name: 'speed' }),
   },
   { id: 'reset', group: 'Cut', words: 'Reset to the whole material', caption: 'Reset', icon: RotateCcw, when: any, run: resetAll },
 ];

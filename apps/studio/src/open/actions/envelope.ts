@@ -20,7 +20,8 @@ function quieterHere(): void {
   const steps = audible(now)
     .filter(({ clip }) => soundSpan(clip).start < markOut && soundSpan(clip).end > markIn)
     .map(({ clip }) => {
-      const [from, to] = [keyTime(clip, markIn), keyTime(clip, markOut)];
+      const ends = [keyTime(clip, markIn), keyTime(clip, markOut)] as const;
+      const [from, to] = [Math.min(...ends), Math.max(...ends)];
       const envelope = points.between(valueOf(clip, 'envelope'), from, to, QUIETER, SLOPE);
       return { name: 'set' as const, params: { clips: [clip.id], values: { envelope } } };
     });

@@ -1,0 +1,57 @@
+import { fromSeconds } from '@flimzy/core/time';
+import { ClipReader } from '../src/preview/reader';
+import type { VideoSource } from '../src/preview/sources';
+
+/** A video of 60 even frames at 30 fps that counts what is decoded of it and what is left open. */
+function fakeVideo() {
+  const counts = { decoded: 0, open: 0 };
+  const sample = (n: number) => {
+    counts.decoded += 1;
+    counts.open += 1;
+    return { timestamp: n / 30, close: () => (counts.open -= 1), toVideoFrame: () => ({ n }) };
+  };
+  const at = (seconds: number) => Math.max(0, Math.min(59, Math.floor(seconds * 30 + 1e-6)));
+  const sink = {
+    getSample: (seconds: number) => Promise.resolve(sample(at(seconds))),
+    async *samples(from: number, until = Infinity) {
+      for (let n = at(from); n < 60 && n / 30 < until; n += 1) yield await Promise.resolve(sample(n));
+    },
+  };
+  const frames = { first: 0, num: 30, den: 1, count: 60 };
+  const source = { ready: () => Promise.resolve({ frames, sink }) } as unknown as VideoSource;
+  return { source, counts };
+}
+
+const played = async (reader: ClipReader, order: readonly number[], backwards: boolean) => {
+  const shown: number[] = [];
+  for (const n of order) shown.push((await reader.frameAt(fromSeconds(n / 30), true, backwards))!.frame);
+  return shown;
+};
+
+describe('reading the frames of a clip', () => {
+  it('gives them one by one backwards, decodes hardly more than are shown, and leaves none open', async () => {
+    const { source, counts } = fakeVideo();
+    const reader = new ClipReader(source);
+    const order = Array.from({ length: 60 }, (_, i) => 59 - i);
+    expect(await played(reader, order, true)).toEqual(order);
+    expect(counts.decoded).toBeLessThanOrEqual(61);
+    expect(counts.open).toBeLessThanOrEqual(16);
+    expect(await played(reader, [0, 1, 2, 3], false)).toEqual([0, 1, 2, 3]);
+    reader.close();
+    await new Promise((resolve) => setTimeout(resolve, 0));
+    expect(counts.open).toBe(0);
+  });
+
+  it('gives every second one at double speed, either way, and the one asked for after a jump', async () => {
+    const { source, counts } = fakeVideo();
+    const reader = new ClipReader(source);
+    const down = Array.from({ length: 25 }, (_, i) => 50 - 2 * i);
+    expect(await played(reader, down, true)).toEqual(down);
+    expect(await played(reader, [...down].reverse(), false)).toEqual([...down].reverse());
+    expect((await reader.frameAt(fromSeconds(31 / 30), false))!.frame).toBe(31);
+    expect(await played(reader, [30, 29, 12], true)).toEqual([30, 29, 12]);
+    reader.close();
+    await new Promise((resolve) => setTimeout(resolve, 0));
+    expect(counts.open).toBe(0);
+  });
+});
