@@ -39,6 +39,6 @@ module.exports = {
   ],
   // No test speaks of time: this is for one that hangs.
   testTimeout: 900000,
-  // One for each core and one more: tests of the server wait for it to start and to stop as much as they compute.
-  maxWorkers: require('node:os').availableParallelism() + 1,
+  // Two for each core and one more: tests of the server wait for it to start and to stop as much as they compute.
+  maxWorkers: require('node:os').availableParallelism() * 2 + 1,
 };

@@ -1,9 +1,9 @@
 import { spawn } from 'node:child_process';
-import { createHash } from 'node:crypto';
-import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { rmSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { MediaItem } from '@flimzy/contract';
+import { keptDemo } from './kept';
 
 export const ROOT = path.resolve(path.dirname(fileURLToPath(import.meta.url)), '..');
 
@@ -38,22 +38,16 @@ export async function serve(data: string, port = 0, env: Record<string, string> 
 
 /** A data folder with the demo loaded, made once for as long as the demo and the server stay the same. */
 export async function withDemo(): Promise<string> {
-  const folder = path.join(ROOT, '.cache/demo-data');
-  const stamp = path.join(ROOT, '.cache/demo-data.stamp');
-  const hash = createHash('sha256');
-  for (const place of ['apps/server/dist', 'demo/media'])
-    for (const { name } of readdirSync(path.join(ROOT, place), { withFileTypes: true }).filter((entry) => entry.isFile()))
-      if (!name.endsWith('.map')) hash.update(readFileSync(path.join(ROOT, place, name)));
-  const wanted = hash.digest('hex');
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted && existsSync(folder)) return folder;
-  rmSync(folder, { recursive: true, force: true });
-  const server = await serve(folder);
+  const kept = keptDemo(ROOT);
+  if (kept.isThere()) return kept.folder;
+  rmSync(kept.folder, { recursive: true, force: true });
+  const server = await serve(kept.folder);
   for (;;) {
     const items = (await (await fetch(`${server.address}/api/media`)).json()) as MediaItem[];
     if (items.every((item) => item.work === null)) break; // the last filmstrips are made
     await new Promise((resolve) => setTimeout(resolve, 200));
   }
   await server.stop();
-  writeFileSync(stamp, wanted);
-  return folder;
+  kept.isMade();
+  return kept.folder;
 }

@@ -10,6 +10,7 @@ import {
   openShelf,
   addFromShelf,
   mainClips,
+  LONG,
   makePiece,
   pieceOf,
   press,
@@ -61,4 +62,60 @@ test('new photos move gently, each in another way, and as long as was chosen; th
   await openShelf(page);
   await addFromShelf(page, ['Finished kite']);
   await expect.poll(async () => (await movements())[2]).toEqual([undefined, 1.5 * 705_600_000]);
+});
+
+test('a piece is watched at double speed, again and again from in to out, and one clip by itself', async ({ page }) => {
+  const play = page.getByTestId('play');
+  const clock = page.getByTestId('clock');
+  const stopped = page.getByRole('button', { name: 'Play', exact: true });
+
+  // At double speed two seconds of the piece go by in a second of the sound card. It is too long to end meanwhile.
+  await openPiece(page, `Watched ${test.info().project.name}`, LONG, SIZE);
+  await doAction(page, 'watch-double');
+  await expect(page.getByTestId('now-watch-double')).toBeVisible();
+  await press(play);
+  const gone = () =>
+    page.evaluate(() => {
+      const { flimzyPreview: engine } = globalThis as unknown as { flimzyPreview: { shared: SharedArrayBuffer; now(): number | null } };
+      return { played: new Int32Array(engine.shared)[1] ?? 0, now: (engine.now() ?? 0) / 14_700 };
+    });
+  await expect.poll(async () => (await gone()).now).toBeGreaterThan(5 * 48_000);
+  const { played, now } = await gone();
+  // The clock stands behind by what the card holds, and goes on between the two figures.
+  expect(now / played).toBeGreaterThan(1.6);
+  expect(now / played).toBeLessThan(2.2);
+  await press(play);
+  await page.keyboard.press('End');
+  await page.keyboard.press('Shift+ArrowUp');
+  await press(play);
+  await expect(clock).toHaveValue('3:03.10');
+  await expect(stopped).toBeVisible();
+  await press(page.getByTestId('now-watch-double'));
+  await expect(page.getByTestId('now-watch-double')).toHaveCount(0);
+
+  // From in to out, again and again: the clock goes back twice.
+  await openPiece(page, `Looped ${test.info().project.name}`, THREE, SIZE);
+  await goTo(page, '2.00');
+  await doAction(page, 'in');
+  await goTo(page, '2.15');
+  await doAction(page, 'out');
+  await goTo(page, '2.00');
+  await doAction(page, 'loop');
+  await press(play);
+  await page.waitForFunction(() => {
+    const seen = globalThis as unknown as { last?: string; back?: number };
+    const value = document.querySelector<HTMLInputElement>('[data-testid="clock"]')?.value ?? '';
+    if (seen.last !== undefined && value < seen.last) seen.back = (seen.back ?? 0) + 1;
+    seen.last = value;
+    return seen.back === 2;
+  });
+  await press(play);
+  await press(page.getByTestId('now-loop'));
+  await doAction(page, 'no-stretch');
+
+  // The second clip alone: from its start to its end, where it stops.
+  await goTo(page, '3.00');
+  await doAction(page, 'play-clip');
+  await expect(clock).toHaveValue('0:04.00');
+  await expect(stopped).toBeVisible();
 });

@@ -1,10 +1,11 @@
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
+import { chmodSync, cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { MediaItem } from '@flimzy/contract';
 import type { Hearing } from '@flimzy/core/sound';
-import { CLIP_FRAMES, ffmpeg, ffprobe, makeClips, newFolder, TestServer, until } from './running';
+import { keptDemo } from '../../../e2e/kept';
+import { CLIP_FRAMES, ffmpeg, ffprobe, makeClips, newFolder, ROOT, TestServer, until } from './running';
 
 const files = newFolder();
 const at = (name: string) => path.join(files, name);
@@ -142,6 +143,13 @@ describe('a first start', () => {
     const again = await TestServer.start(data, how);
     expect(await again.call('listPieces')).toEqual(pieces);
     expect(pieces.every((piece) => piece.clips > 0)).toBe(true);
-    await again.stopAndRemove();
+    await until(async () => ((await again.call<MediaItem[]>('listMedia')).every((item) => item.work === null) ? true : null));
+    await again.stop();
+    // It takes a while to load: the tests of the interface go on with what was made here.
+    const kept = keptDemo(ROOT);
+    if (kept.isThere()) return;
+    rmSync(kept.folder, { recursive: true, force: true });
+    cpSync(data, kept.folder, { recursive: true });
+    kept.isMade();
   });
 });

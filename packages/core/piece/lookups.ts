@@ -85,6 +85,19 @@ export function heardTracks(timeline: Timeline): Track[] {
   return (solo.length > 0 ? solo : timeline.tracks).filter((track) => !track.muted);
 }
 
+/** A timeline with nothing on it but one clip and what is linked with it, where they stand: seen and heard, whatever is hidden or muted. */
+export function onlyClip(piece: Piece, id: string): Piece {
+  const group = findClip(piece, id)?.clip.link?.group;
+  const stays = (clip: Clip) => clip.id === id || (group !== undefined && clip.link?.group === group);
+  const bare = ({ transition: _in, ending: _out, ...clip }: Clip): Clip => clip;
+  const tracks = piece.tracks.map(({ solo: _solo, hidden: _hidden, ...track }) => ({
+    ...track,
+    muted: false,
+    clips: track.clips.filter(stays).map(bare),
+  }));
+  return { ...piece, tracks };
+}
+
 /** The picture tracks of a timeline that are seen, lowest first. */
 export function seenTracks(timeline: Timeline): Track[] {
   return timeline.tracks.filter((track) => track.kind === 'picture' && !track.hidden);

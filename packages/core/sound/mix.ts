@@ -180,21 +180,31 @@ function neededBy(
   );
 }
 
-/** Something that sounds at one moment: its clip (within nests, the clips on the way to it, joined by `/`), the sample of its material, what is made of its two sides as factors. */
+/** Something that sounds at one moment: its clip (within nests, the clips on the way to it, joined by `/`), the sample of its material and how fast that goes by, what is made of its two sides as factors. */
 export interface Heard {
   clip: string;
   media: string;
   sample: number;
+  /** How fast it goes through that, below 0 backwards. */
+  speed: number;
   left: number;
   right: number;
 }
 
 /** All that is heard at one sample, within nests too; ramps, crossfades, fades and envelopes left out. */
 export function heardAt(piece: Piece, sample: number): Heard[] {
-  return heardIn(piece, piece, 0, sample, '', [1, 1]);
+  return heardIn(piece, piece, 0, sample, '', 1, [1, 1]);
 }
 
-function heardIn(piece: Piece, timeline: Timeline, origin: Flicks, sample: number, way: string, so: [number, number]): Heard[] {
+function heardIn(
+  piece: Piece,
+  timeline: Timeline,
+  origin: Flicks,
+  sample: number,
+  way: string,
+  pace: number,
+  so: [number, number],
+): Heard[] {
   return heardTracks(timeline).flatMap((track) =>
     soundingClips(piece, track, sample, sample + 1, origin).flatMap((one) => {
       const [clip, whole] = [sides(one.clip.level, valueOf(one.clip, 'pan')), sides(levelOf(piece, track), track.pan ?? 0)];
@@ -202,8 +212,8 @@ function heardIn(piece: Piece, timeline: Timeline, origin: Flicks, sample: numbe
       const nest = piece.nests?.[one.clip.media];
       const own = one.pace.speed === 1 ? sample + one.shift : Math.round((sample + one.shift) * one.pace.speed);
       const inside = one.pace.speed === 1 ? sample : own;
-      if (nest) return heardIn(piece, nest, nestOrigin(one, origin), inside, `${way}${one.clip.id}/`, [left, right]);
-      return [{ clip: way + one.clip.id, media: one.clip.media, sample: own, left, right }];
+      if (nest) return heardIn(piece, nest, nestOrigin(one, origin), inside, `${way}${one.clip.id}/`, pace * one.pace.speed, [left, right]);
+      return [{ clip: way + one.clip.id, media: one.clip.media, sample: own, speed: pace * one.pace.speed, left, right }];
     }),
   );
 }

@@ -11,7 +11,7 @@ import { Text } from '../look/Text';
 import { Handles } from '../framing/Handles';
 import { Preview } from '../preview/Preview';
 import { Meter } from '../preview/Meter';
-import { Clock, LoudnessLine, PieceLength, PlayButton, Steps, useFollowSound } from '../preview/Transport';
+import { Clock, LoudnessLine, PieceLength, PlayButton, Steps, useFollowSound, Watching } from '../preview/Transport';
 import { SendSheet } from '../send/SendSheet';
 import { AddBar } from '../shelf/AddBar';
 import { Shelf } from '../shelf/Shelf';
@@ -148,7 +148,10 @@ function Phone({ ratio }: { ratio: number }) {
                 <PlayButton />
                 <Steps />
               </View>
-              <Clock />
+              <View className="flex-row items-center">
+                <Clock />
+                <Watching />
+              </View>
               <View className="flex-row pb-2">
                 <Meter />
               </View>
@@ -169,6 +172,7 @@ function Phone({ ratio }: { ratio: number }) {
             <View className="flex-row items-center gap-2 px-3 pb-1">
               <PlayButton />
               <Clock />
+              <Watching />
               <Steps />
               <Meter />
             </View>
@@ -244,7 +248,10 @@ function Wide() {
           </View>
           <View className="flex-row items-center justify-between gap-3 px-4 pb-2 pt-3">
             <PlayButton />
-            <Clock large />
+            <View className="flex-row items-center">
+              <Clock large />
+              <Watching />
+            </View>
             <Steps ends />
           </View>
           <View className="flex-row px-5 pb-4">

@@ -3,10 +3,9 @@ import { findClip } from '@flimzy/core/piece';
 import { onPieceChanged } from '../api/events';
 import { CallFailed } from '../api/client';
 import { say } from '../look/Toast';
-import { moveTo, pause } from './playing';
+import { givePiece, moveTo, pause } from './playing';
 import { NOTHING, useEditor } from './state';
 import { PieceSync, type Outcome } from './sync';
-import { viewOf } from './view';
 
 export * from './state';
 export * from './playing';
@@ -32,7 +31,7 @@ export function openEditor(id: string): () => void {
         ...(lost ? { inside: null, outside: [] } : {}),
         ...(there.length ? {} : { gathering: false }),
       });
-      get().engine?.setPiece(viewOf(piece, get().inside));
+      givePiece();
       // What plays goes on with the piece as it is now: a marker dropped on the way, or an answer of the server, must not stop it.
       if (!playing) moveTo(playhead);
     },

@@ -45,8 +45,8 @@ export interface PreviewEngine {
   tryOut(piece: Piece, time: Flicks): void;
   /** Draws one frame of any piece apart from what is on screen, `width` pixels wide; null when it cannot. */
   still(piece: Piece, time: Flicks, width: number): Promise<ImageBitmap | null>;
-  /** Plays from a time; resolves when it has begun. */
-  play(from: Flicks): Promise<void>;
+  /** Plays from a time, so many times as fast as it is; resolves when it has begun. */
+  play(from: Flicks, speed?: number): Promise<void>;
   pause(): void;
   /** Where the sound is now, in the time of the piece; null when not playing. */
   now(): Flicks | null;

@@ -1,4 +1,4 @@
-import { pieceLength } from '@flimzy/core/piece';
+import { clipEnd, findClip, onlyClip, pieceLength } from '@flimzy/core/piece';
 import { frameLength, toGrid, type Flicks } from '@flimzy/core/time';
 import { say } from '../look/Toast';
 import type { PreviewEngine } from './engine';
@@ -17,12 +17,27 @@ export function setEngine(engine: PreviewEngine | null): void {
   }
 }
 
+/** Gives the engine the timeline as it is now, or the one clip of it that is played by itself. */
+export function givePiece(): void {
+  const { engine, alone } = get();
+  const piece = currentPiece();
+  if (piece) engine?.setPiece(alone === null ? piece : onlyClip(piece, alone));
+}
+
+/** The whole piece is shown and heard again after one clip was. */
+function endAlone(): void {
+  if (get().alone === null) return;
+  set({ alone: null });
+  givePiece();
+}
+
 /** Moves the playhead to the nearest frame of the piece (its end included) and shows it. */
 export function moveTo(time: Flicks): void {
   const piece = currentPiece();
   if (!piece) return;
   const playhead = Math.max(0, Math.min(toGrid(time, piece.format.rate), pieceLength(piece)));
   if (get().playing) get().engine?.pause();
+  endAlone();
   set({ playhead, playing: false });
   get().engine?.show(playhead);
 }
@@ -32,16 +47,28 @@ export function step(frames: number): void {
   if (piece) moveTo(get().playhead + frames * frameLength(piece.format.rate));
 }
 
-export async function play(): Promise<void> {
+/** Plays from the playhead (at its end, from the start), as fast as one watches, or so many times as fast. */
+export async function play(speed: number = get().pace): Promise<void> {
   const { engine, playhead } = get();
   const piece = currentPiece();
   if (!engine || !piece || pieceLength(piece) === 0) return;
   const from = playhead >= pieceLength(piece) - frameLength(piece.format.rate) ? 0 : playhead;
   set({ playing: true, playhead: from });
-  await engine.play(from).catch(() => {
+  await engine.play(from, speed).catch(() => {
     set({ playing: false });
     say('The sound could not be started. Touch the play button again.');
   });
+}
+
+/** Plays one clip by itself, what is linked with it included, from its start to its end. */
+export async function playAlone(id: string): Promise<void> {
+  const piece = currentPiece();
+  const clip = piece && findClip(piece, id)?.clip;
+  if (!piece || !clip) return;
+  moveTo(clip.start);
+  set({ alone: id });
+  givePiece();
+  await play();
 }
 
 export function pause(): void {
@@ -53,11 +80,37 @@ export function pause(): void {
   moveTo(now);
 }
 
-/** Playing came to its end: that is where one stands then, whatever was last drawn on the way. */
+/** In and out, where both are set. */
+function stretch(): { from: Flicks; to: Flicks } | null {
+  const { markIn, markOut } = get();
+  return markIn !== null && markOut !== null && markOut > markIn ? { from: markIn, to: markOut } : null;
+}
+
+/** Playing came to its end: that is where one stands then, whatever was last drawn on the way; or it begins again. */
 export function playedOut(): void {
   const piece = currentPiece();
+  const { alone, looping } = get();
   set({ playing: false });
-  if (piece) moveTo(pieceLength(piece));
+  if (!piece) return;
+  const clip = alone === null ? undefined : findClip(piece, alone)?.clip;
+  moveTo(clip ? clipEnd(clip) : pieceLength(piece));
+  if (!looping) return;
+  if (alone !== null && clip) return void playAlone(alone);
+  moveTo(stretch()?.from ?? 0);
+  void play();
+}
+
+/** What playing has come to: the playhead goes along, and back to in where it loops and passes out. */
+export function playedTo(now: Flicks): void {
+  const piece = currentPiece();
+  const { looping, alone, playhead } = get();
+  if (!piece) return;
+  const again = looping && alone === null ? stretch() : null;
+  if (again && playhead < again.to && now >= again.to) {
+    moveTo(again.from);
+    return void play();
+  }
+  set({ playhead: Math.min(now, pieceLength(piece)) });
 }
 
 export function togglePlay(): void {

@@ -37,6 +37,11 @@ interface EditorState {
   drop: 'insert' | 'over';
   playhead: Flicks;
   playing: boolean;
+  /** How a piece is watched: so many times as fast, and from its end (or from in to out) again. */
+  pace: 0.5 | 1 | 2;
+  looping: boolean;
+  /** The clip that is played by itself, while it is. */
+  alone: string | null;
   /** Lines to place things by lie over the picture. */
   guides: boolean;
   /** The faders of the tracks are shown. */
@@ -71,6 +76,9 @@ export const useEditor = create<EditorState>(() => ({
   drop: 'insert',
   playhead: 0,
   playing: false,
+  pace: 1,
+  looping: false,
+  alone: null,
   guides: false,
   mixing: false,
   zoom: 48,

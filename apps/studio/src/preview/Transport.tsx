@@ -9,7 +9,8 @@ import Play from 'lucide-react-native/icons/play';
 import { useEffect, useState } from 'react';
 import { Pressable, TextInput, View } from 'react-native';
 import type { LoudnessFigures } from '../open/engine';
-import { currentPiece, moveTo, step, togglePlay, useEditor, useFormat, usePiece } from '../open/editor';
+import { currentPiece, moveTo, playedTo, step, togglePlay, useEditor, useFormat, usePiece } from '../open/editor';
+import { actionOf } from '../open/actions';
 import { IconButton } from '../look/Button';
 import { Text } from '../look/Text';
 import { Lean } from './Lean';
@@ -62,6 +63,30 @@ export function Clock({ large = false }: { large?: boolean }) {
       className={`min-h-[44px] rounded-lg font-mono text-ink ${large ? 'w-[124px] text-[22px]' : 'w-[92px] text-[17px]'}`}
     />
   );
+}
+
+/** How one watches, where that is not plainly: at half or double speed, again and again. A touch takes it back. */
+export function Watching() {
+  const pace = useEditor((s) => s.pace);
+  const looping = useEditor((s) => s.looping);
+  const chips = [
+    ...(pace === 1
+      ? []
+      : [{ id: pace < 1 ? 'watch-half' : 'watch-double', text: pace < 1 ? '½ ×' : '2 ×', label: 'Watch as fast as it is' }]),
+    ...(looping ? [{ id: 'loop', text: '↻', label: 'Play once' }] : []),
+  ];
+  return chips.map(({ id, text, label }) => (
+    <Pressable
+      key={id}
+      accessibilityRole="button"
+      accessibilityLabel={label}
+      testID={`now-${id}`}
+      onPress={actionOf(id).run}
+      className="min-h-[44px] min-w-[38px] items-center justify-center rounded-full active:bg-raised"
+    >
+      <Text kind="label">{text}</Text>
+    </Pressable>
+  ));
 }
 
 /** One frame back and on; to the start and to the end. */
@@ -117,9 +142,8 @@ export function useFollowSound(): void {
     let turn = 0;
     const follow = () => {
       const { engine } = useEditor.getState();
-      const piece = currentPiece();
       const now = engine?.now();
-      if (piece && now !== null && now !== undefined) useEditor.setState({ playhead: Math.min(now, pieceLength(piece)) });
+      if (now !== null && now !== undefined) playedTo(now);
       turn = requestAnimationFrame(follow);
     };
     turn = requestAnimationFrame(follow);

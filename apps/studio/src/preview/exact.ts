@@ -33,6 +33,7 @@ export class ExactEngine implements PreviewEngine {
   private piece: Piece | null = null;
   private epoch = 0;
   private playingFrom: Flicks | null = null;
+  private speed = 1;
   private onReady: ((epoch: number) => void) | null = null;
   private onMeasure: ((said: Extract<SoundReport, { type: 'measuring' | 'measured' }>) => void) | null = null;
   private readonly stills = new Map<number, (picture: ImageBitmap | null) => void>();
@@ -146,7 +147,7 @@ export class ExactEngine implements PreviewEngine {
     this.tellSound({ type: 'lend', media, file });
   }
 
-  async play(from: Flicks): Promise<void> {
+  async play(from: Flicks, speed = 1): Promise<void> {
     this.pause();
     const mine = (this.epoch += 1);
     this.levels = [];
@@ -155,12 +156,13 @@ export class ExactEngine implements PreviewEngine {
     for (const slot of [CONTROL.written, CONTROL.played, CONTROL.underruns, CONTROL.peak]) Atomics.store(this.control, slot, 0);
     Atomics.store(this.control, CONTROL.began, -1);
     const ready = new Promise<void>((resolve) => (this.onReady = (epoch) => epoch === mine && resolve()));
-    this.tellSound({ type: 'play', from: toSamples(from), epoch: mine });
+    this.tellSound({ type: 'play', from: toSamples(from), speed, epoch: mine });
     await ready;
     if (mine !== this.epoch) return;
     this.playingFrom = from;
+    this.speed = speed;
     Atomics.store(this.control, CONTROL.playing, 1);
-    this.tellPicture({ type: 'play', from, shared: this.shared, latency });
+    this.tellPicture({ type: 'play', from, speed, shared: this.shared, latency });
     this.endTimer = setInterval(() => {
       const now = this.now();
       if (now === null || !this.piece || now < pieceLength(this.piece)) return;
@@ -182,7 +184,7 @@ export class ExactEngine implements PreviewEngine {
   now(): Flicks | null {
     if (this.playingFrom === null) return null;
     const heard = Atomics.load(this.control, CONTROL.played) - Math.round((this.card?.latency ?? 0) * SAMPLE_RATE);
-    return this.playingFrom + fromSamples(Math.max(0, heard));
+    return this.playingFrom + Math.round(fromSamples(Math.max(0, heard)) * this.speed);
   }
 
   private takeLevels(levels: Levels & { epoch: number }): void {

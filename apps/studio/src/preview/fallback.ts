@@ -10,6 +10,10 @@ import type { EngineListener, PreviewEngine } from '../open/engine';
 
 type Element = HTMLVideoElement | HTMLAudioElement | HTMLImageElement;
 
+/** The slowest and the fastest that an element plays. */
+const RATE_LEAST = 0.0625;
+const RATE_MOST = 16;
+
 /** How far an element may run from the clock before it is put right, in seconds. */
 const DRIFT = 0.15;
 
@@ -28,7 +32,7 @@ export class FallbackEngine implements PreviewEngine {
   private volume = 1;
   /** Addresses of files of this device, by the item whose sound they are. */
   private readonly lent = new Map<string, string>();
-  private started: { from: Flicks; at: number } | null = null;
+  private started: { from: Flicks; at: number; speed: number } | null = null;
   private wanted: Flicks = 0;
   private turn = 0;
 
@@ -118,9 +122,9 @@ export class FallbackEngine implements PreviewEngine {
     return response?.ok ? createImageBitmap(await response.blob()) : null;
   }
 
-  async play(from: Flicks): Promise<void> {
+  async play(from: Flicks, speed = 1): Promise<void> {
     this.pause();
-    this.started = { from, at: performance.now() };
+    this.started = { from, at: performance.now(), speed };
     this.follow();
     return Promise.resolve();
   }
@@ -135,20 +139,29 @@ export class FallbackEngine implements PreviewEngine {
       return this.listener.onEnded();
     }
     const going = new Set<string>();
-    const keepUp = (name: string, element: Element | null, due: number, moving: boolean) => {
+    // An element does not go backwards, nor at any speed: then it is sought frame by frame, and is silent.
+    const keepUp = (name: string, element: Element | null, due: number, pace: number) => {
       if (!(element instanceof HTMLMediaElement)) return;
+      const speed = pace * (this.started?.speed ?? 1);
+      const moving = speed >= RATE_LEAST && speed <= RATE_MOST;
+      if (moving && element.playbackRate !== speed) element.playbackRate = speed;
       if (Math.abs(element.currentTime - due) > (moving ? DRIFT : 0.01)) element.currentTime = due;
       if (!moving) return;
       going.add(name);
       if (element.paused) void element.play().catch(() => undefined);
     };
     for (const { picture } of pictureLayers(evaluate(piece, now).layers))
-      keepUp(picture.clip, this.elementFor(picture.clip, picture.media, false), toSeconds(picture.time), !picture.still);
+      keepUp(
+        picture.clip,
+        this.elementFor(picture.clip, picture.media, false),
+        toSeconds(picture.time),
+        picture.still ? 0 : (picture.pace ?? 1),
+      );
     for (const one of heardAt(piece, toSamples(now))) {
       const name = `sound ${one.clip}`;
       const element = this.elementFor(name, one.media, true);
       if (element instanceof HTMLMediaElement) element.volume = Math.min(1, Math.max(one.left, one.right) * this.volume);
-      keepUp(name, element, one.sample / SAMPLE_RATE, true);
+      keepUp(name, element, one.sample / SAMPLE_RATE, one.speed);
     }
     for (const [name, element] of this.elements) if (element instanceof HTMLMediaElement && !going.has(name)) element.pause();
     this.draw(now);
@@ -162,7 +175,8 @@ export class FallbackEngine implements PreviewEngine {
   }
 
   now(): Flicks | null {
-    return this.started ? this.started.from + fromSeconds((performance.now() - this.started.at) / 1000) : null;
+    const { started } = this;
+    return started ? started.from + fromSeconds(((performance.now() - started.at) / 1000) * started.speed) : null;
   }
 
   async audio(): Promise<AudioContext> {

@@ -37,7 +37,7 @@ export type PictureOrder =
   | { type: 'tryOut'; time: number; frame: FrameDescription; media: Piece['media'] }
   /** Draws one frame of any piece apart from what is on screen. */
   | { type: 'still'; piece: Piece; time: number; width: number; height: number; ticket: number }
-  | { type: 'play'; from: number; shared: SharedArrayBuffer; latency: number }
+  | { type: 'play'; from: number; speed: number; shared: SharedArrayBuffer; latency: number }
   | { type: 'pause' };
 
 /** From the picture worker. */
@@ -53,7 +53,8 @@ export type PictureReport =
 export type SoundOrder =
   | { type: 'start'; shared: SharedArrayBuffer; origin: string }
   | { type: 'piece'; piece: Piece }
-  | { type: 'play'; from: number; epoch: number }
+  /** `from` in samples of the piece, `speed` times as fast as it is. */
+  | { type: 'play'; from: number; speed: number; epoch: number }
   | { type: 'pause' }
   /** The clip whose own sound is measured while it plays; null: none. */
   | { type: 'watch'; clip: string | null }

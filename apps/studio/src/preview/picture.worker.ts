@@ -115,12 +115,13 @@ function openAhead(doc: Piece, now: Flicks): void {
 }
 
 /** Follows the sound: at every turn the frame that the clock stands on is drawn, once. */
-async function play(from: Flicks, shared: SharedArrayBuffer, latency: number): Promise<void> {
+async function play({ from, speed, shared, latency }: Extract<PictureOrder, { type: 'play' }>): Promise<void> {
   if (playing) playing.stop = true;
   const me = { stop: false };
   playing = me;
   const control = new Int32Array(shared);
-  const clock = () => from + fromSamples(Math.max(0, Atomics.load(control, CONTROL.played) - Math.round(latency * 48_000)));
+  const heard = () => Math.max(0, Atomics.load(control, CONTROL.played) - Math.round(latency * 48_000));
+  const clock = () => from + Math.round(fromSamples(heard()) * speed);
   let last = -1;
   const figures = { due: 0, shown: 0, late: 0 };
   while (!me.stop && piece && context) {
@@ -179,7 +180,7 @@ self.onmessage = ({ data }: MessageEvent<PictureOrder>) => {
       void apart.add(() => still(data));
       break;
     case 'play':
-      void play(data.from, data.shared, data.latency);
+      void play(data);
       break;
     case 'pause':
       if (playing) playing.stop = true;

@@ -6,6 +6,7 @@ import { duckLines, mix, neededSound, peakOf, WAV_HEADER, type Stereo } from '@f
 import { SAMPLE_RATE, toSamples } from '@flimzy/core/time';
 import { addressOf } from '../api/client';
 import type { Measured } from '../open/engine';
+import { Ahead, BLOCK, STEP, type Mixed } from './ahead';
 import { Heard } from './heard';
 import { CONTROL, CONTROL_INTS, RING_FRAMES, type SoundOrder, type SoundReport } from './messages';
 
@@ -13,8 +14,7 @@ import { CONTROL, CONTROL_INTS, RING_FRAMES, type SoundOrder, type SoundReport }
 const CHUNK = SAMPLE_RATE;
 const CHUNKS_KEPT = 400;
 
-/** Sample frames mixed at a time, and how far ahead of the playhead: 0.17 s and 1 s. */
-const BLOCK = 8_192;
+/** How far ahead of the playhead is mixed, in sample frames: 1 s. */
 const AHEAD = SAMPLE_RATE;
 
 let origin = '';
@@ -108,9 +108,6 @@ const heard = new Heard(() => (changed = true));
 /** The clip whose own sound is measured. */
 let watched: string | null = null;
 
-/** Samples in a step of the meters: 43 ms. */
-const STEP = 2_048;
-
 /** The highest sample of every step of a block, which begins at sample `first` of what was mixed. */
 function peaksOf({ left, right }: Stereo, first: number): number[] {
   return Array.from({ length: BLOCK / STEP }, (_, n) => {
@@ -119,16 +116,35 @@ function peaksOf({ left, right }: Stereo, first: number): number[] {
   });
 }
 
+/** Mixes a block of a piece that begins at a sample. */
+async function mixAt(doc: Piece, at: number): Promise<Mixed> {
+  await Promise.all([gather(doc, at, at + BLOCK), heard.want(doc, origin)]);
+  const tracks: Record<string, number[]> = {};
+  const clip = new Array<number>(BLOCK / STEP).fill(0);
+  let limited = 1;
+  const sound = mix(doc, at, at + BLOCK, read, {
+    lines: duckLines(doc, heard.reader),
+    limited: (gain) => (limited = Math.min(limited, gain)),
+    clip: (id, one, first) => {
+      if (id === watched) peaksOf(one, at - first).forEach((peak, n) => (clip[n] = Math.max(clip[n] ?? 0, peak)));
+    },
+    track: (id, one, first) => (tracks[id] = peaksOf(one, at - first)),
+  });
+  return { sound, tracks, clip, limited };
+}
+
 /** Writes ahead of the playhead until another order comes. */
-async function play(from: number, mine: number): Promise<void> {
+async function play(from: number, speed: number, mine: number): Promise<void> {
   let written = 0;
   let told = false;
   changed = false;
+  const ahead = new Ahead(speed, (at) => mixAt(piece as Piece, at));
   const meter = new Loudness(); // what is mixed again, since the piece was changed, is counted again: up to a second
   while (piece && epoch === mine) {
     const played = Atomics.load(control, CONTROL.played);
     if (changed) {
       changed = false;
+      ahead.forget();
       written = Math.min(written, played + SPARE);
       Atomics.store(control, CONTROL.written, written);
     }
@@ -136,21 +152,9 @@ async function play(from: number, mine: number): Promise<void> {
       await new Promise((resolve) => setTimeout(resolve, 30));
       continue;
     }
-    const doc = piece;
-    const at = from + written;
-    await Promise.all([gather(doc, at, at + BLOCK), heard.want(doc, origin)]);
-    if (epoch !== mine) return;
-    const tracks: Record<string, number[]> = {};
-    const clip = new Array<number>(BLOCK / STEP).fill(0);
-    let least = 1;
-    const sound = mix(doc, at, at + BLOCK, read, {
-      lines: duckLines(doc, heard.reader),
-      limited: (gain) => (least = Math.min(least, gain)),
-      clip: (id, one, first) => {
-        if (id === watched) peaksOf(one, at - first).forEach((peak, n) => (clip[n] = Math.max(clip[n] ?? 0, peak)));
-      },
-      track: (id, one, first) => (tracks[id] = peaksOf(one, at - first)),
-    });
+    const mixed = await ahead.block(from, written, () => epoch === mine);
+    if (!mixed || epoch !== mine) return;
+    const { sound, tracks, clip } = mixed;
     for (let i = 0; i < BLOCK; i += 1) {
       const slot = ((written + i) % RING_FRAMES) * 2;
       ring[slot] = sound.left[i] as number;
@@ -159,10 +163,10 @@ async function play(from: number, mine: number): Promise<void> {
     meter.push(sound);
     const { momentary, shortTerm, integrated, peak } = meter;
     const loudness = { momentary, shortTerm, integrated, peak };
-    report({ type: 'levels', epoch: mine, at: written, step: STEP, tracks, clip, limited: takenAway(least), loudness });
+    report({ type: 'levels', epoch: mine, at: written, step: STEP, tracks, clip, limited: takenAway(mixed.limited), loudness });
     written += BLOCK;
     Atomics.store(control, CONTROL.written, written);
-    if (!told && (written >= BLOCK * 2 || at + BLOCK >= toSamples(pieceLength(doc)))) {
+    if (!told && (written >= BLOCK * 2 || from + written * speed >= toSamples(pieceLength(piece)))) {
       told = true;
       report({ type: 'ready', epoch: mine });
     }
@@ -231,7 +235,7 @@ self.onmessage = ({ data }: MessageEvent<SoundOrder>) => {
       break;
     case 'play':
       epoch = data.epoch;
-      void play(data.from, data.epoch);
+      void play(data.from, data.speed, data.epoch);
       break;
     case 'pause':
       epoch = -1;

@@ -1,8 +1,10 @@
 import { clipEnd, pieceLength } from '@flimzy/core/piece';
 import { fromSeconds, nominalRate } from '@flimzy/core/time';
-import { currentPiece, moveTo, play, redo, step, togglePlay, undo, useEditor } from '../editor';
+import Repeat from 'lucide-react-native/icons/repeat';
+import { currentPiece, moveTo, pause, play, playAlone, redo, step, togglePlay, undo, useEditor } from '../editor';
+import { say } from '../../look/Toast';
 import { openPanel } from '../panels';
-import { situation } from '../situation';
+import { situation, target } from '../situation';
 import type { Action } from './action';
 
 const second = () => nominalRate(currentPiece()?.format.rate ?? { num: 30, den: 1 });
@@ -15,12 +17,21 @@ function toEdge(by: 1 | -1): void {
   if (ahead.length > 0) moveTo(by > 0 ? Math.min(...ahead) : Math.max(...ahead));
 }
 
+/** Watches so many times as fast, or as it is again; what plays goes on so. */
+function watchAt(pace: 0.5 | 2): void {
+  const { playing, pace: was } = useEditor.getState();
+  useEditor.setState({ pace: was === pace ? 1 : pace });
+  if (!playing) return;
+  pause();
+  void play();
+}
+
 /** Playing, stepping, going. */
 export const GOING: readonly Action[] = [
   { id: 'play', group: 'Go', words: 'Play or pause', caption: 'Play', key: ' ', run: togglePlay },
   {
     id: 'play-before',
-    group: 'Go',
+    group: 'View',
     words: 'Play from two seconds before the playhead',
     caption: 'From before',
     key: 'shift+ ',
@@ -28,6 +39,37 @@ export const GOING: readonly Action[] = [
       moveTo(Math.max(0, useEditor.getState().playhead - fromSeconds(2)));
       void play();
     },
+  },
+  {
+    id: 'play-clip',
+    group: 'View',
+    words: 'Play the clip by itself, from its start to its end',
+    caption: 'Clip alone',
+    key: 'ctrl+ ',
+    run: () => {
+      const now = situation();
+      const found = now && target(now);
+      if (found) void playAlone(found.clip.id);
+      else say('There is no clip under the playhead.');
+    },
+  },
+  {
+    id: 'loop',
+    group: 'View',
+    words: 'Play again and again, from in to out where they are set; or not',
+    caption: 'Again and again',
+    icon: Repeat,
+    key: 'shift+l',
+    run: () => useEditor.setState(({ looping }) => ({ looping: !looping })),
+  },
+  { id: 'watch-half', group: 'View', words: 'Watch at half speed; or as it is', caption: 'Half speed', key: ',', run: () => watchAt(0.5) },
+  {
+    id: 'watch-double',
+    group: 'View',
+    words: 'Watch at double speed; or as it is',
+    caption: 'Double speed',
+    key: '.',
+    run: () => watchAt(2),
   },
   { id: 'frame-on', group: 'Go', words: 'One frame on', caption: '+1', key: 'ArrowDown', also: ['ArrowRight'], run: () => step(1) },
   { id: 'frame-back', group: 'Go', words: 'One frame back', caption: '−1', key: 'ArrowUp', also: ['ArrowLeft'], run: () => step(-1) },
