@@ -59,7 +59,7 @@ export const GOING: readonly Action[] = [
     words: 'Play again and again, from in to out where they are set; or not',
     caption: 'Again and again',
     icon: Repeat,
-    key: 'o',
+    key: 'c',
     run: () => useEditor.setState(({ looping }) => ({ looping: !looping })),
   },
   { id: 'watch-half', group: 'View', words: 'Watch at half speed; or as it is', caption: 'Half speed', key: ',', run: () => watchAt(0.5) },
