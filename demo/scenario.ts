@@ -122,6 +122,11 @@ export const PIECES: readonly DemoPiece[] = [
       (piece) => over(piece, 'demo-hilltop', 100, 10, 44),
       (piece) => over(piece, 'demo-spars', 180, 20, 40),
       (piece) => over(piece, 'demo-paper-cut', 270, 60, 36),
+      // The paper is cut quickly, and the kite goes up slowly.
+      (piece) => ({ name: 'setSpeed', params: { clips: [nth(piece, 0)], wish: { speed: 2 }, rest: 'stay' } }),
+      (piece) => ({ name: 'trim', params: { clip: nth(piece, 0), edge: 'tail', to: frameStart(40, piece.format.rate), rest: 'stay' } }),
+      (piece) => ({ name: 'setSpeed', params: { clips: [nth(piece, 4)], wish: { speed: 0.5 }, rest: 'stay' } }),
+      (piece) => ({ name: 'trim', params: { clip: nth(piece, 4), edge: 'tail', to: frameStart(414, piece.format.rate), rest: 'stay' } }),
       // Pushed in on her while she speaks; the spars below her, the paper in a corner; the wind turns the page; out into black.
       (piece) => ({ name: 'set', params: { clips: [nth(piece, 2)], values: pushIn(piece, 2, 60, 84) } }),
       (piece) => ({

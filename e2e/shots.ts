@@ -130,6 +130,21 @@ async function looks(page: Page): Promise<void> {
   await page.waitForTimeout(1500);
 }
 
+/** The part of a clip between in and out at double speed. */
+async function speed(page: Page): Promise<void> {
+  await goTo(page, '4.00');
+  await press(page.getByTestId('in'));
+  await goTo(page, '5.15');
+  await page.keyboard.press('o');
+  await goTo(page, '4.15');
+  await touch(page, 'Hilltop');
+  await press(page.getByTestId('more'));
+  await press(page.getByTestId('do-speed'));
+  await press(page.getByRole('radio', { name: 'From in to out' }));
+  await press(page.getByRole('radio', { name: '200 %' }));
+  await page.waitForTimeout(1500);
+}
+
 /** Every picture: where it is taken, and what is done before. */
 const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) => Promise<void> }> = {
   'pieces-phone': { at: '/' },
@@ -153,13 +168,7 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
   },
   'seam-phone': { at: FIRST, before: seam },
   'tracks-phone': { at: LAYERS, before: (page) => goTo(page, '6.15') },
-  'look-phone': {
-    at: FIRST,
-    before: async (page) => {
-      await press(page.getByTestId('add'));
-      await press(page.getByRole('button', { name: 'Look at Talk front' }));
-    },
-  },
+  'speed-phone': { at: FIRST, before: speed },
   'framing-phone': { at: LAYERS, before: framing },
   'transition-phone': { at: FIRST, before: transition },
   'looks-phone': { at: FIRST, before: looks },

@@ -135,6 +135,15 @@ test('clips run faster, slower, backwards and in part; the rest follows or stays
 
   await press(page.getByTestId('undo'));
   await expect.poll(async () => (await runs(page))[2]).toEqual([60, 20, 1.5]);
+
+  // What is between two frames of a slow clip is mixed of both, in the preview as on the server.
+  await goTo(page, '4.00');
+  await selectClip(page, 3);
+  await doAction(page, 'speed');
+  await choose(page, 'Blended');
+  await expect.poll(async () => (await mainClips(page))[3]?.between).toBe('blended');
+  const blended = await pieceOf(page);
+  for (const n of [121, 122]) await alike(page, blended, frameStart(n, blended.format.rate), 270, `blended frame ${n}`);
 });
 
 /** How much of a tone (Hz) a stretch of a file holds, as an amplitude; seconds. */

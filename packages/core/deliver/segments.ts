@@ -15,6 +15,7 @@ import {
 import {
   changesThroughout,
   evaluate,
+  isBlended,
   isMovingTitle,
   isPlain,
   motionLengths,
@@ -205,6 +206,7 @@ const isChangingTrack = (piece: Piece, track: Track) =>
   track.clips.some(
     (clip) =>
       isNestAtPace(piece, clip) ||
+      isBlended(clip) ||
       isChanging(clip) ||
       isGrainy(clip.effects) ||
       clip.transition !== undefined ||

@@ -88,8 +88,20 @@ function plainLayers({ piece, time, way, pace: outer, still }: At, clip: Clip, m
   else if (pace !== 1) picture.pace = pace;
   if (media.alpha) picture.alpha = true;
   const own: Layer = { kind: 'picture', picture, ...placed, opacity: 1 };
-  return clip.backdrop === 'black' || covers(placed, format) ? [own] : [backdropOf(clip, media, picture, format), own];
+  const seen = [own, ...nextFrame(clip, media, picture).map(({ opacity, ...next }): Layer => ({ ...own, picture: next, opacity }))];
+  return clip.backdrop === 'black' || covers(placed, format) ? seen : [backdropOf(clip, media, picture, format), ...seen];
 }
+
+/** The next frame of the material and how much of it is seen, where frames of a slow clip are blended; none where it is as it is. */
+function nextFrame(clip: Clip, { rate }: MediaFacts, picture: PictureRef): (PictureRef & { opacity: number })[] {
+  if (!rate || picture.still || !isBlended(clip)) return [];
+  const lasts = frameLength(rate);
+  const opacity = (((picture.time % lasts) + lasts) % lasts) / lasts;
+  return opacity === 0 ? [] : [{ ...picture, clip: `${picture.clip}+`, time: picture.time + lasts, opacity }];
+}
+
+/** Whether what is between two frames of a clip's material is mixed of both. */
+export const isBlended = (clip: Clip): boolean => valueOf(clip, 'between') === 'blended' && Math.abs(speedOf(clip)) < 1;
 
 /** What fills the frame behind a picture that does not. */
 function backdropOf(clip: Clip, media: MediaFacts, picture: PictureRef, format: Piece['format']): Layer {

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Flicks } from '../time';
 import { backdrop, backdropColour, backdropColourful, backdropLight, backdropSoft, backdropTo } from './backdrop';
+import { between } from './between';
 import { covers as covered } from './covers';
 import { cropBottom, cropLeft, cropRight, cropTop } from './crop';
 import { changes, valueAt, type Curve } from './curve';
@@ -93,6 +94,7 @@ export const PROPERTIES = {
   focusX,
   focusY,
   opacity,
+  between,
   effects,
   overlay,
   motionIn,

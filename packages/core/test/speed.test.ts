@@ -159,6 +159,21 @@ describe('a clip at another speed', () => {
     expect(left.tracks.at(-1)!.clips[0]!.link).toBeUndefined();
   });
 
+  it('mixes what is between two frames of a slow clip of both, where that is wished', () => {
+    const slow = does(three(), 'setSpeed', { clips: [id(three(), 0)], wish: { speed: 0.25 }, rest: 'follow' });
+    const blended = does(slow, 'set', { clips: [id(slow, 0)], values: { between: 'blended' } });
+    const lasts = frameLength(VIDEO.rate!);
+    for (const n of [1, 2, 9]) {
+      const [one, other] = pictureLayers(evaluate(blended, n * F).layers);
+      const share = (shownAt(slow, n)!.time % lasts) / lasts;
+      expect([one!.picture.time, other!.picture.time]).toEqual([shownAt(slow, n)!.time, shownAt(slow, n)!.time + lasts]);
+      expect(other).toMatchObject({ opacity: share });
+    }
+    expect(pictureLayers(evaluate(slow, 9 * F).layers)).toHaveLength(1);
+    const normal = does(blended, 'setSpeed', { clips: [id(slow, 0)], wish: { speed: 1 }, rest: 'follow' });
+    expect(pictureLayers(evaluate(normal, 9 * F).layers)).toHaveLength(1);
+  });
+
   it('is refused, and nothing changes, where there is nothing to run', () => {
     const piece = addFrames(three(), PHOTO, 0, 30);
     expect(() => does(piece, 'setSpeed', { clips: [id(piece, 3)], wish: { speed: 2 }, rest: 'follow' })).toThrow(/stands still/);

@@ -151,6 +151,17 @@ function Open({ piece, all }: { piece: Piece; all: readonly { clip: Clip; track:
           testID="speed-fill"
         />
       ) : null}
+      {Math.abs(speed) < 1 && track.kind === 'picture' ? (
+        <Choice
+          label="Between frames"
+          value={valueOf(clip, 'between')}
+          options={[
+            { id: 'repeated', name: 'Frames repeated' },
+            { id: 'blended', name: 'Blended' },
+          ]}
+          onChange={(between) => edit('set', { clips, values: { between } })}
+        />
+      ) : null}
       {heard ? (
         <>
           <Choice
