@@ -37,6 +37,29 @@ test('a transition is chosen over one’s own clips, its length typed and pulled
   await press(page.getByTestId('transition-dissolve'));
   await expect.poll(() => before(page, 2)).toMatchObject({ kind: 'dissolve', length: 30 * F });
 
+  // A shape, and one that is drawn by hand: what encloses nothing is said, and changes nothing.
+  await press(page.getByTestId('transition-shape'));
+  await press(page.getByRole('radio', { name: 'Heart', exact: true }));
+  await expect.poll(() => before(page, 2)).toMatchObject({ kind: 'shape', shape: 'heart' });
+  await press(page.getByRole('radio', { name: 'Draw one', exact: true }));
+  const pad = page.getByTestId('draw-shape');
+  await pad.scrollIntoViewIfNeeded();
+  const middle = await middleOf(pad);
+  const around = async (across: number) => {
+    const place = (n: number): [number, number] => [middle.x + across * Math.cos(n / 4), middle.y + 40 * Math.sin(n / 4)];
+    await page.mouse.move(...place(0));
+    await page.mouse.down();
+    for (let n = 1; n <= 25; n += 1) await page.mouse.move(...place(n));
+    await page.mouse.up();
+  };
+  await around(0);
+  await expect(page.getByText('That encloses nothing: draw once around something.')).toBeVisible();
+  await around(60);
+  await expect.poll(async () => ((await before(page, 2)) as { drawn?: unknown[] }).drawn?.length).toBe(48);
+  expect(await before(page, 2)).toMatchObject({ kind: 'shape', shape: 'drawn' });
+  await press(page.getByTestId('transition-dissolve'));
+  await expect.poll(() => before(page, 2)).toMatchObject({ kind: 'dissolve' });
+
   // The first join has no material before it: that is said, and what can be done instead.
   await press(page.getByTestId('join-before'));
   await expect(page.getByTestId('transition-panel')).toContainText('Hilltop → Beach run');

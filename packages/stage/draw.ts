@@ -93,7 +93,8 @@ function drawGroup<Image>(
   if (soft) soften(own, soft, drawing);
   if (effects)
     drawEffects(own, effects, seed, { ...drawing, long: longSide(drawing.frame), soften: (canvas, by) => soften(canvas, by, drawing) });
-  if (mask) cut(own.context, mask, drawing);
+  if (mask?.kind === 'outline') cutOut(own.context, mask, drawing);
+  else if (mask) cut(own.context, mask, drawing);
   context.globalAlpha = opacity;
   if (placed) drawPlaced(context, { image: own.image, width, height }, placed, drawing.scale);
   else drawInto(context, own.image, { x: 0, y: 0, width, height });
@@ -143,7 +144,7 @@ function drawFill<Image>(
 const SHARP = 0.003;
 
 /** Leaves of what is drawn only what a mask lets be seen. */
-function cut<Image>(context: DrawContext<Image>, mask: Mask, { width, height }: Drawing<Image>): void {
+function cut<Image>(context: DrawContext<Image>, mask: Exclude<Mask, { kind: 'outline' }>, { width, height }: Drawing<Image>): void {
   const soft = Math.max(SHARP, mask.soft);
   const edge = mask.at * (1 + soft);
   const [seen, gone] = mask.inside ? ['#000f', '#0000'] : ['#0000', '#000f'];
@@ -163,6 +164,42 @@ function cut<Image>(context: DrawContext<Image>, mask: Mask, { width, height }: 
   context.globalCompositeOperation = 'destination-in';
   context.fillStyle = gradient;
   context.fillRect(0, 0, width, height);
+  context.globalCompositeOperation = 'source-over';
+}
+
+/** In so many steps a soft outline goes from nothing to all. */
+const EDGE_STEPS = 16;
+
+/** The canvas in which an outline is drawn, past those in which something is taken out of focus. */
+const OUTLINE_LAYER = 27;
+
+/** The same for what a closed line encloses. */
+function cutOut<Image>(
+  context: DrawContext<Image>,
+  mask: Extract<Mask, { kind: 'outline' }>,
+  { width, height, scale, scratch }: Drawing<Image>,
+): void {
+  const own = scratch.layer(OUTLINE_LAYER, width, height);
+  own.context.clearRect(0, 0, width, height);
+  own.context.fillStyle = '#000000';
+  const steps = mask.soft <= SHARP ? 1 : EDGE_STEPS;
+  for (let k = 0; k < steps; k += 1) {
+    // Each lies within the one before and takes as much again of what is left: together they rise evenly.
+    const size = (mask.at * (1 + mask.soft) - (mask.soft * k) / Math.max(1, steps - 1)) * mask.size * scale;
+    if (size <= 0) break;
+    own.context.globalAlpha = 1 / (steps - k);
+    own.context.beginPath();
+    mask.points.forEach(([x, y], n) => {
+      const [px, py] = [width / 2 + x * size, height / 2 + y * size];
+      if (n === 0) own.context.moveTo(px, py);
+      else own.context.lineTo(px, py);
+    });
+    own.context.closePath();
+    own.context.fill();
+  }
+  own.context.globalAlpha = 1;
+  context.globalCompositeOperation = mask.inside ? 'destination-in' : 'destination-out';
+  drawInto(context, own.image, { x: 0, y: 0, width, height });
   context.globalCompositeOperation = 'source-over';
 }
 

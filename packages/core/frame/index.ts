@@ -8,5 +8,5 @@ export * from './looks';
 export * from './motions';
 export * from './overlays';
 export * from './titles';
-export { TRANSITIONS } from './transitions';
+export { outlineFrom, TRANSITIONS } from './transitions';
 export * from './evaluate';

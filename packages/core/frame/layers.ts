@@ -38,10 +38,14 @@ export type Layer =
    */
   | { kind: 'group'; layers: Layer[]; opacity: number; placed?: Placed; mask?: Mask; soft?: number; effects?: Effect[]; seed?: number };
 
-/** What is seen of a frame: up to an edge that goes across it, or a circle around its middle. `at`: how far along, 0 (nothing) to 1 (all). */
+/**
+ * What is seen of a frame: up to an edge that goes across it, a circle around its middle, or a closed line around that (`size`: pixels for 1
+ * of it at which it covers the frame). `at`: how far along, 0 (nothing) to 1 (all).
+ */
 export type Mask =
   | { kind: 'linear'; direction: Direction; at: number; soft: number; /** False: what lies beyond the edge instead. */ inside: boolean }
-  | { kind: 'radial'; at: number; soft: number; inside: boolean };
+  | { kind: 'radial'; at: number; soft: number; inside: boolean }
+  | { kind: 'outline'; points: readonly (readonly [number, number])[]; size: number; at: number; soft: number; inside: boolean };
 
 /** The layers that take a picture, within groups too, lowest first. */
 export function pictureLayers(layers: readonly Layer[]): Extract<Layer, { picture: PictureRef }>[] {

@@ -70,7 +70,7 @@ export {
 } from './overlay';
 export { Pan, sayPan } from './pan';
 export { Pitch } from './pitch';
-export { Direction, Transition, TransitionKind, TRANSITION_MAX, TRANSITION_NAMES } from './transition';
+export { Direction, Transition, TransitionKind, TRANSITION_MAX, TRANSITION_NAMES, TransitionShape } from './transition';
 export { Under, UNDER, UNDER_FIGURES } from './under';
 
 /** Every property of a clip, by the name of its field. A new one is one file and one line here. */

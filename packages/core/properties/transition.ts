@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { defineProperty } from './property';
 
 /** The ways to go over from one picture to the next. What each draws is in `core/frame/transitions`. */
-export const TransitionKind = z.enum(['dissolve', 'dip', 'flash', 'slide', 'push', 'wipe', 'circle', 'zoom', 'spin', 'blur']);
+export const TransitionKind = z.enum(['dissolve', 'dip', 'flash', 'slide', 'push', 'wipe', 'circle', 'shape', 'zoom', 'spin', 'blur']);
 export type TransitionKind = z.infer<typeof TransitionKind>;
 
 export const TRANSITION_NAMES: Record<TransitionKind, string> = {
@@ -13,6 +13,7 @@ export const TRANSITION_NAMES: Record<TransitionKind, string> = {
   push: 'Push',
   wipe: 'Wipe',
   circle: 'Circle',
+  shape: 'Shape',
   zoom: 'Zoom through',
   spin: 'Spin',
   blur: 'Blur over',
@@ -20,6 +21,10 @@ export const TRANSITION_NAMES: Record<TransitionKind, string> = {
 
 export const Direction = z.enum(['left', 'right', 'up', 'down']);
 export type Direction = z.infer<typeof Direction>;
+
+/** The shapes in which a picture can come in; the last is drawn by hand. */
+export const TransitionShape = z.enum(['star', 'heart', 'diamond', 'burst', 'kite', 'drawn']);
+export type TransitionShape = z.infer<typeof TransitionShape>;
 
 /** The longest transition, in flicks: 10 s. */
 export const TRANSITION_MAX = 10 * 705_600_000;
@@ -37,6 +42,13 @@ export const Transition = z.object({
     .string()
     .regex(/^#[0-9a-f]{6}$/)
     .default('#000000'),
+  shape: TransitionShape.default('star'),
+  /** The line drawn by hand, closed, around its middle: at most 1 away from it. */
+  drawn: z
+    .array(z.tuple([z.number().min(-1).max(1), z.number().min(-1).max(1)]))
+    .min(3)
+    .max(64)
+    .optional(),
 });
 export type Transition = z.infer<typeof Transition>;
 

@@ -185,8 +185,8 @@ export interface Heard {
   clip: string;
   media: string;
   sample: number;
-  /** How fast it goes through that, below 0 backwards. */
-  speed: number;
+  /** How fast it goes through that, below 0 backwards; missing: as it is. */
+  speed?: number;
   left: number;
   right: number;
 }
@@ -210,10 +210,11 @@ function heardIn(
       const [clip, whole] = [sides(one.clip.level, valueOf(one.clip, 'pan')), sides(levelOf(piece, track), track.pan ?? 0)];
       const [left, right] = [so[0] * clip[0] * whole[0], so[1] * clip[1] * whole[1]];
       const nest = piece.nests?.[one.clip.media];
+      const speed = pace * one.pace.speed;
       const own = one.pace.speed === 1 ? sample + one.shift : Math.round((sample + one.shift) * one.pace.speed);
       const inside = one.pace.speed === 1 ? sample : own;
-      if (nest) return heardIn(piece, nest, nestOrigin(one, origin), inside, `${way}${one.clip.id}/`, pace * one.pace.speed, [left, right]);
-      return [{ clip: way + one.clip.id, media: one.clip.media, sample: own, speed: pace * one.pace.speed, left, right }];
+      if (nest) return heardIn(piece, nest, nestOrigin(one, origin), inside, `${way}${one.clip.id}/`, speed, [left, right]);
+      return [{ clip: way + one.clip.id, media: one.clip.media, sample: own, ...(speed === 1 ? {} : { speed }), left, right }];
     }),
   );
 }

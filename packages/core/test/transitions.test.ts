@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { planSegments } from '../deliver';
-import { evaluate, pictureLayers, TRANSITIONS, type Layer } from '../frame';
+import { evaluate, outlineFrom, pictureLayers, TRANSITIONS, type Layer } from '../frame';
 import { meetingAt, meetingsOf, pieceLength, type Piece } from '../piece';
-import { Transition, TransitionKind, type PropertyValues } from '../properties';
+import { Transition, TransitionKind, TransitionShape, type PropertyValues } from '../properties';
 import { frameLength } from '../time';
 import { addFrames, does, emptyPiece, PHOTO, SILENT, VIDEO } from './making';
 
@@ -113,5 +113,75 @@ describe('transitions', () => {
       [false, true],
     ]);
     expect(clips(does(piece, 'set', { clips: [clips(piece)[1]!.id], values: { transition: 'none' } }))[1]).not.toHaveProperty('transition');
+  });
+});
+
+describe('a shape that grows', () => {
+  const frame = { width: 1080, height: 1920 };
+  const insideOf = (points: readonly (readonly [number, number])[], x: number, y: number) => {
+    let inside = false;
+    points.forEach(([ax, ay], n) => {
+      const [bx, by] = points[(n + 1) % points.length]!;
+      if (ay > y !== by > y && x < ((bx - ax) * (y - ay)) / (by - ay) + ax) inside = !inside;
+    });
+    return inside;
+  };
+  const covers = (options: Transition, size: { width: number; height: number }) => {
+    const [, group] = TRANSITIONS.shape.draw(
+      0.5,
+      [{ kind: 'fill', colour: '#000000' }],
+      [{ kind: 'fill', colour: '#ffffff' }],
+      size,
+      options,
+    );
+    const mask = (group as Extract<Layer, { kind: 'group' }>).mask as Extract<
+      Extract<Layer, { kind: 'group' }>['mask'],
+      { kind: 'outline' }
+    >;
+    // Just inside the frame, all around it.
+    return Array.from({ length: 200 }, (_, n) => {
+      const angle = (2 * Math.PI * n) / 200;
+      const [dx, dy] = [Math.cos(angle), Math.sin(angle)];
+      const away = 0.97 * Math.min(size.width / 2 / Math.abs(dx), size.height / 2 / Math.abs(dy));
+      return insideOf(mask!.points, (dx * away) / mask!.size, (dy * away) / mask!.size);
+    }).every(Boolean);
+  };
+
+  it.each(TransitionShape.options)('covers the whole frame in the end, upright or lying (%s)', (shape) => {
+    for (const size of [frame, { width: 1920, height: 1080 }]) expect(covers({ ...into('shape', 20), shape }, size)).toBe(true);
+  });
+
+  it('is any line that a finger draws around something, wherever and however large; none that encloses nothing', () => {
+    const finger = fc.record({
+      x: fc.integer({ min: 20, max: 140 }),
+      y: fc.integer({ min: 20, max: 140 }),
+      radius: fc.integer({ min: 8, max: 70 }),
+      wobble: fc.double({ min: 0, max: 0.4, noNaN: true }),
+      count: fc.integer({ min: 12, max: 300 }),
+    });
+    fc.assert(
+      fc.property(finger, ({ x, y, radius, wobble, count }) => {
+        const line = Array.from({ length: count }, (_, n): [number, number] => {
+          const angle = (2 * Math.PI * n) / count;
+          const reach = radius * (1 + wobble * Math.sin(3 * angle));
+          return [x + reach * Math.cos(angle), y + reach * Math.sin(angle)];
+        });
+        const drawn = outlineFrom(line)!;
+        expect(drawn.length).toBeLessThanOrEqual(64);
+        expect(Math.max(...drawn.map(([a, b]) => Math.hypot(a, b)))).toBeCloseTo(1, 3);
+        const options = Transition.parse({ kind: 'shape', length: 20 * F, shape: 'drawn', drawn });
+        expect(covers(options, frame)).toBe(true);
+      }),
+      { numRuns: 50 },
+    );
+    expect(
+      outlineFrom([
+        [10, 10],
+        [60, 60],
+        [110, 110],
+        [60, 60],
+      ]),
+    ).toBeNull();
+    expect(outlineFrom([[10, 10]])).toBeNull();
   });
 });

@@ -161,7 +161,7 @@ export class FallbackEngine implements PreviewEngine {
       const name = `sound ${one.clip}`;
       const element = this.elementFor(name, one.media, true);
       if (element instanceof HTMLMediaElement) element.volume = Math.min(1, Math.max(one.left, one.right) * this.volume);
-      keepUp(name, element, one.sample / SAMPLE_RATE, one.speed);
+      keepUp(name, element, one.sample / SAMPLE_RATE, one.speed ?? 1);
     }
     for (const [name, element] of this.elements) if (element instanceof HTMLMediaElement && !going.has(name)) element.pause();
     this.draw(now);

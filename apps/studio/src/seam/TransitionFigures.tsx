@@ -10,12 +10,22 @@ import { Text } from '../look/Text';
 import { setLength } from '../open/lengths';
 import { openPanel } from '../open/panels';
 import { materialFor } from '../open/transitions';
+import { DrawnShape } from './DrawnShape';
 
 const DIRECTIONS = [
   { id: 'left', name: 'To the left' },
   { id: 'right', name: 'To the right' },
   { id: 'up', name: 'Up' },
   { id: 'down', name: 'Down' },
+] as const;
+
+const SHAPES = [
+  { id: 'star', name: 'Star' },
+  { id: 'heart', name: 'Heart' },
+  { id: 'diamond', name: 'Diamond' },
+  { id: 'burst', name: 'Burst' },
+  { id: 'kite', name: 'Kite' },
+  { id: 'drawn', name: 'Draw one' },
 ] as const;
 
 /** The least length by steps, and one step: 0.1 s, in flicks. */
@@ -75,6 +85,12 @@ export function TransitionFigures({
           />
         ) : null}
       </View>
+      {takes.includes('shape') ? (
+        <>
+          <Choice label="Shape" value={value.shape} options={SHAPES} onChange={(shape) => write({ ...value, shape })} />
+          {value.shape === 'drawn' ? <DrawnShape value={value} write={write} /> : null}
+        </>
+      ) : null}
       {takes.includes('direction') ? (
         <Choice label="Direction" value={value.direction} options={DIRECTIONS} onChange={(direction) => write({ ...value, direction })} />
       ) : null}

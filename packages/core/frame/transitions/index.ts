@@ -8,10 +8,13 @@ import { dissolve } from './dissolve';
 import { flash } from './flash';
 import type { TransitionKindEntry } from './kind';
 import { push } from './push';
+import { shape } from './shape';
 import { slide } from './slide';
 import { spin } from './spin';
 import { wipe } from './wipe';
 import { zoom } from './zoom';
+
+export { outlineFrom } from './outlines';
 
 /** Every transition by its kind. A new one is one file, one line here, and its name in `core/properties/transition.ts`. */
 export const TRANSITIONS: Record<TransitionKind, TransitionKindEntry> = {
@@ -22,6 +25,7 @@ export const TRANSITIONS: Record<TransitionKind, TransitionKindEntry> = {
   push,
   wipe,
   circle,
+  shape,
   zoom,
   spin,
   blur,

@@ -5,7 +5,7 @@ import type { Placed, Size } from '../placement';
 /** What a transition draws between two pictures, each given as its layers; none where there is nothing. */
 export interface TransitionKindEntry {
   /** Which of its figures it makes use of. */
-  takes: readonly ('direction' | 'soft' | 'colour')[];
+  takes: readonly ('direction' | 'soft' | 'colour' | 'shape')[];
   /** @param p how far along it is, 0 to 1 */
   draw(p: number, from: Layer[], to: Layer[], frame: Size, options: Transition): Layer[];
 }
