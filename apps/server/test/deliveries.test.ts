@@ -94,6 +94,20 @@ describe('an exported file', () => {
     await expectRightFrames(await pieceOf(small(rate), wanted));
   });
 
+  it('shows the right frames at any speed, forwards and backwards, of every kind of source, drawn or not', async () => {
+    const piece = await pieceOf(small({ num: 30_000, den: 1_001 }), [
+      ['hilltop', 17, 40],
+      ['line-in-hand', 31, 75],
+      ['beach-run', 40, 50],
+      ['dusk', 3, 30],
+      ['spars', 11, 33, 'fit', 'blur'],
+      ['talk-front', 21, 36, 'fit'],
+    ]);
+    for (const [n, speed] of [-1, 2.5, -0.6, 0.4, -1.7, 1.3].entries())
+      await server.edit(piece.id, 6 + n, ['setSpeed', { clips: [piece.tracks[0]!.clips[n]!.id], wish: { speed }, rest: 'follow' }]);
+    await expectRightFrames((await server.open(piece.id)).piece);
+  });
+
   it('shows the right frames where the compositor draws, before a backdrop', async () => {
     await expectRightFrames(
       await pieceOf(small({ num: 30, den: 1 }), [
