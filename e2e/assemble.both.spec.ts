@@ -1,8 +1,9 @@
 import path from 'node:path';
-import { evaluate, pictureLayers, placePicture, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
+import { evaluate, pictureLayers, placePicture } from '@flimzy/core/frame';
 import { pieceLength } from '@flimzy/core/piece';
 import { frameLength, frameStart } from '@flimzy/core/time';
 import { readCodes } from '../demo/read';
+import { framesDue, sourceFrames } from './frames';
 import {
   CODED,
   RESTED,
@@ -14,7 +15,6 @@ import {
   exportTo,
   ffprobe,
   goTo,
-  home,
   layout,
   makePiece,
   middleOf,
@@ -101,16 +101,9 @@ test('from three clips on the phone to a file: bring in, assemble, trim, split, 
   expect(ffprobe('-select_streams', 'v', '-show_entries', 'stream=codec_name,pix_fmt,width,height,nb_frames', '-of', 'csv=p=0', file)).toBe(
     `h264,1080,1920,yuv420p,${count}`,
   );
-  const tables = new Map<string, FrameTimes>();
-  for (const id of Object.keys(piece.media))
-    tables.set(id, (await (await page.request.get(`${home()}/api/media/${id}/frames`)).json()) as FrameTimes);
-  const due = Array.from({ length: count }, (_, n) => {
-    const picture = pictureLayers(evaluate(piece, frameStart(n, piece.format.rate)).layers).at(-1)?.picture;
-    return picture ? sourceFrameAt(tables.get(picture.media) as FrameTimes, picture.time) : null;
-  });
   const facts = Object.values(piece.media)[0];
   const side = facts ? placePicture(facts, piece.format, 'fill').width : 0;
-  expect(readCodes(file, 1080, 1920, () => side)).toEqual(due);
+  expect(readCodes(file, 1080, 1920, () => side)).toEqual(await framesDue(page, piece));
 });
 
 test('the frame shown is the frame asked for: forward, back, by frame and at random, even and variable rates', async ({ page }, info) => {
@@ -121,16 +114,14 @@ test('the frame shown is the frame asked for: forward, back, by frame and at ran
   const piece = await pieceOf(page);
   expect(piece.format.rate).toEqual({ num: 30_000, den: 1_001 });
   const canvas = page.getByTestId('picture');
-  const tables = new Map<string, FrameTimes>();
-  for (const id of Object.keys(piece.media))
-    tables.set(id, (await (await page.request.get(`${home()}/api/media/${id}/frames`)).json()) as FrameTimes);
+  const frameOf = await sourceFrames(page, piece);
   const { codePoints, readCode } = await import('../demo/code');
   const wrong: string[] = [];
   for (const n of [0, 1, 2, 40, 39, 3, 178, 179, 180, 181, 250, 90, 300, 301, 302, 222, 259, 10, 200, 355]) {
     const { rate } = piece.format;
     await goTo(page, `${n}f`);
     const picture = pictureLayers(evaluate(piece, frameStart(n, rate)).layers).at(-1)?.picture;
-    const expected = picture ? sourceFrameAt(tables.get(picture.media) as FrameTimes, picture.time) : null;
+    const expected = picture ? frameOf(picture) : null;
     await expect
       .poll(async () => {
         const png = await canvas.screenshot({ scale: 'css' });

@@ -1,9 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import path from 'node:path';
-import { evaluate, pictureLayers, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
-import { pieceLength } from '@flimzy/core/piece';
-import { frameLength, frameStart } from '@flimzy/core/time';
 import { readCodes } from '../demo/read';
+import { framesDue } from './frames';
 import {
   CODED,
   addFromShelf,
@@ -13,7 +11,6 @@ import {
   expect,
   exportTo,
   goTo,
-  home,
   layout,
   mainClips,
   makePiece,
@@ -51,15 +48,7 @@ test('what comes out of a roll and a range removal has the right frames', async 
   const piece = await pieceOf(page);
   const file = path.join(info.outputDir, 'out.mp4');
   await exportTo(page, file);
-  const tables = new Map<string, FrameTimes>();
-  for (const id of Object.keys(piece.media))
-    tables.set(id, (await (await page.request.get(`${home()}/api/media/${id}/frames`)).json()) as FrameTimes);
-  const count = pieceLength(piece) / frameLength(piece.format.rate);
-  const due = Array.from({ length: count }, (_, n) => {
-    const picture = pictureLayers(evaluate(piece, frameStart(n, piece.format.rate)).layers).at(-1)?.picture;
-    return picture ? sourceFrameAt(tables.get(picture.media) as FrameTimes, picture.time) : null;
-  });
-  expect(readCodes(file, 1080, 1920, () => 1080)).toEqual(due);
+  expect(readCodes(file, 1080, 1920, () => 1080)).toEqual(await framesDue(page, piece));
 });
 
 test('what comes out of a J-cut sounds of the second clip before its picture', async ({ page }, info) => {

@@ -2,13 +2,14 @@ import { execFileSync } from 'node:child_process';
 import { closeSync, openSync } from 'node:fs';
 import path from 'node:path';
 import type { MediaItem } from '@flimzy/contract';
-import { evaluate, PLAIN, pictureLayers, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
+import { evaluate, PLAIN, pictureLayers } from '@flimzy/core/frame';
 import { clipEnd, pieceLength } from '@flimzy/core/piece';
 import { Transition, TransitionKind, type PropertyValues } from '@flimzy/core/properties';
 import { mix, type PcmReader } from '@flimzy/core/sound';
 import { frameAt, frameStart, fromSamples, toSamples } from '@flimzy/core/time';
 import { readPcm } from '../apps/server/src/media/pcm';
 import { codePoints, readCode } from '../demo/code';
+import { sourceFrames } from './frames';
 import { previewAt, serverAt, type Measured } from './previewed';
 import { greyOfRgba, ssim, type Grey } from './ssim';
 import { ask, CODED, bringIn, clip, expect, exportTo, home, item, mainClips, makePiece, openPiece, pieceOf, test } from './studio';
@@ -130,9 +131,7 @@ test('the preview from proxies is the exported frame, around every cut: the same
   const file = path.join(info.outputDir, 'out.mp4');
   await exportTo(page, file);
   await page.keyboard.press('Escape');
-  const tables = new Map<string, FrameTimes>();
-  for (const id of Object.keys(piece.media))
-    tables.set(id, (await (await page.request.get(`${home()}/api/media/${id}/frames`)).json()) as FrameTimes);
+  const frameOf = await sourceFrames(page, piece);
   const cuts = (piece.tracks[0]?.clips ?? []).map(clipEnd);
   const frames = cuts
     .flatMap((cut) => [-2, -1, 0, 1].map((n) => frameAt(cut, rate) + n))
@@ -150,7 +149,7 @@ test('the preview from proxies is the exported frame, around every cut: the same
     const facts = layer ? piece.media[layer.picture.media] : undefined;
     if (!layer || !facts) throw new Error(`nothing is due at frame ${n}`);
     const side = (Math.min(facts.width, facts.height) * layer.rect.width * width) / facts.width / piece.format.width;
-    const due = sourceFrameAt(tables.get(layer.picture.media) as FrameTimes, layer.picture.time);
+    const due = frameOf(layer.picture);
     const read = (g: Grey) => readCode(codePoints(width, height, side).map(({ x, y }) => g.data[y * width + x] ?? 0));
     expect(read(exported), `frame ${n}`).toBe(due);
     await expect

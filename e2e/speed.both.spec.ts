@@ -1,10 +1,10 @@
 import { execFileSync } from 'node:child_process';
 import path from 'node:path';
 import type { Page } from '@playwright/test';
-import { evaluate, pictureLayers, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
-import { pieceLength, speedOf, type Piece } from '@flimzy/core/piece';
+import { speedOf } from '@flimzy/core/piece';
 import { frameLength, frameStart } from '@flimzy/core/time';
 import { readCodes } from '../demo/read';
+import { framesDue } from './frames';
 import { alike } from './previewed';
 import {
   CODED,
@@ -15,7 +15,6 @@ import {
   expect,
   exportTo,
   goTo,
-  home,
   mainClips,
   makePiece,
   pieceOf,
@@ -32,17 +31,6 @@ const runs = async (page: Page) => {
   return (await mainClips(page)).map((one) => [one.start / frame, one.length / frame, Math.round(speedOf(one) * 1000) / 1000]);
 };
 const choose = (page: Page, name: string) => press(page.getByTestId('speed-panel').getByRole('radio', { name, exact: true }));
-
-/** The source frame that each frame of a piece shows. */
-async function framesDue(page: Page, piece: Piece): Promise<(number | null)[]> {
-  const tables = new Map<string, FrameTimes>();
-  for (const id of Object.keys(piece.media))
-    tables.set(id, (await (await page.request.get(`${home()}/api/media/${id}/frames`)).json()) as FrameTimes);
-  return Array.from({ length: pieceLength(piece) / frameLength(piece.format.rate) }, (_, n) => {
-    const picture = pictureLayers(evaluate(piece, frameStart(n, piece.format.rate)).layers).at(-1)?.picture;
-    return picture ? sourceFrameAt(tables.get(picture.media) as FrameTimes, picture.time) : null;
-  });
-}
 
 test('clips run faster, slower, backwards and in part; the rest follows or stays, and every frame is the right one', async ({
   page,

@@ -8,7 +8,7 @@ export interface Pen {
   closePath(): void;
 }
 
-interface Gradient {
+export interface Gradient {
   addColorStop(at: number, colour: string): void;
 }
 

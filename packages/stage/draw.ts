@@ -1,15 +1,7 @@
-import {
-  isLaid,
-  type FrameDescription,
-  type Layer,
-  type Mask,
-  type Placed,
-  type PictureRef,
-  type Rect,
-  type Size,
-} from '@flimzy/core/frame';
+import { isLaid, type FrameDescription, type Layer, type Placed, type PictureRef, type Rect, type Size } from '@flimzy/core/frame';
 import type { DrawContext, Scratch, Seen } from './context';
 import { drawEffects } from './effects';
+import { applyMask } from './masks';
 import { drawOverlay } from './overlay';
 
 /** Longest side of the canvas in which a backdrop is blurred half way, in pixels: the blur comes from scaling it up again. */
@@ -93,8 +85,7 @@ function drawGroup<Image>(
   if (soft) soften(own, soft, drawing);
   if (effects)
     drawEffects(own, effects, seed, { ...drawing, long: longSide(drawing.frame), soften: (canvas, by) => soften(canvas, by, drawing) });
-  if (mask?.kind === 'outline') cutOut(own.context, mask, drawing);
-  else if (mask) cut(own.context, mask, drawing);
+  if (mask) applyMask(own.context, mask, drawing);
   context.globalAlpha = opacity;
   if (placed) drawPlaced(context, { image: own.image, width, height }, placed, drawing.scale);
   else drawInto(context, own.image, { x: 0, y: 0, width, height });
@@ -138,69 +129,6 @@ function drawFill<Image>(
   }
   context.fillRect(0, 0, width, height);
   context.globalAlpha = 1;
-}
-
-/** The least width of an edge, as a share of the frame, so that it has no steps. */
-const SHARP = 0.003;
-
-/** Leaves of what is drawn only what a mask lets be seen. */
-function cut<Image>(context: DrawContext<Image>, mask: Exclude<Mask, { kind: 'outline' }>, { width, height }: Drawing<Image>): void {
-  const soft = Math.max(SHARP, mask.soft);
-  const edge = mask.at * (1 + soft);
-  const [seen, gone] = mask.inside ? ['#000f', '#0000'] : ['#0000', '#000f'];
-  const across = (share: number): [number, number] => {
-    if (mask.kind === 'radial') return [0, 0];
-    const along = mask.direction === 'left' || mask.direction === 'up' ? 1 - share : share;
-    return mask.direction === 'left' || mask.direction === 'right' ? [along * width, 0] : [0, along * height];
-  };
-  const reach = Math.hypot(width, height) / 2;
-  const [cx, cy] = [width / 2, height / 2];
-  const gradient =
-    mask.kind === 'linear'
-      ? context.createLinearGradient(...across(edge - soft), ...across(edge))
-      : context.createRadialGradient(cx, cy, Math.max(0, edge - soft) * reach, cx, cy, Math.max(0.001, edge) * reach);
-  gradient.addColorStop(0, seen);
-  gradient.addColorStop(1, gone);
-  context.globalCompositeOperation = 'destination-in';
-  context.fillStyle = gradient;
-  context.fillRect(0, 0, width, height);
-  context.globalCompositeOperation = 'source-over';
-}
-
-/** In so many steps a soft outline goes from nothing to all. */
-const EDGE_STEPS = 16;
-
-/** The canvas in which an outline is drawn, past those in which something is taken out of focus. */
-const OUTLINE_LAYER = 27;
-
-/** The same for what a closed line encloses. */
-function cutOut<Image>(
-  context: DrawContext<Image>,
-  mask: Extract<Mask, { kind: 'outline' }>,
-  { width, height, scale, scratch }: Drawing<Image>,
-): void {
-  const own = scratch.layer(OUTLINE_LAYER, width, height);
-  own.context.clearRect(0, 0, width, height);
-  own.context.fillStyle = '#000000';
-  const steps = mask.soft <= SHARP ? 1 : EDGE_STEPS;
-  for (let k = 0; k < steps; k += 1) {
-    // Each lies within the one before and takes as much again of what is left: together they rise evenly.
-    const size = (mask.at * (1 + mask.soft) - (mask.soft * k) / Math.max(1, steps - 1)) * mask.size * scale;
-    if (size <= 0) break;
-    own.context.globalAlpha = 1 / (steps - k);
-    own.context.beginPath();
-    mask.points.forEach(([x, y], n) => {
-      const [px, py] = [width / 2 + x * size, height / 2 + y * size];
-      if (n === 0) own.context.moveTo(px, py);
-      else own.context.lineTo(px, py);
-    });
-    own.context.closePath();
-    own.context.fill();
-  }
-  own.context.globalAlpha = 1;
-  context.globalCompositeOperation = mask.inside ? 'destination-in' : 'destination-out';
-  drawInto(context, own.image, { x: 0, y: 0, width, height });
-  context.globalCompositeOperation = 'source-over';
 }
 
 /** How many times smaller a frame is drawn, and made large again, where it is out of focus altogether. */

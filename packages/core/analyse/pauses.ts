@@ -1,5 +1,5 @@
 import { clipEnd, isHeard, materialSpan, timelineAt, type Clip, type Piece } from '../piece';
-import { frameLength, fromSamples, toSamples, type Flicks } from '../time';
+import { ascending, frameLength, fromSamples, toSamples, type Flicks } from '../time';
 import type { Peaks } from './peaks';
 
 /** What counts as a pause, and how much of it stays. */
@@ -59,8 +59,7 @@ export function pausesIn(piece: Piece, clip: Clip, peaks: Peaks, wish: PauseWish
   const [first, last] = [toSamples(span.from), toSamples(span.to)];
   const onTimeline = (sample: number) => timelineAt(clip, fromSamples(sample));
   return quietStretches(peaks, first, last, wish.level).flatMap((quiet) => {
-    const ends = [onTimeline(quiet.from), onTimeline(quiet.to)] as const;
-    const [from, to] = [Math.min(...ends), Math.max(...ends)];
+    const [from, to] = ascending(onTimeline(quiet.from), onTimeline(quiet.to));
     if (to - from < wish.least) return [];
     const start = Math.max(clip.start, Math.ceil((from + (from <= clip.start ? 0 : wish.breath)) / frame) * frame);
     const end = Math.min(clipEnd(clip), Math.floor((to - (to >= clipEnd(clip) - frame ? 0 : wish.breath)) / frame) * frame);

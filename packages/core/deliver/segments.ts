@@ -25,7 +25,7 @@ import {
   type Rect,
 } from '../frame';
 import { effectsOn, isChanging, keyMoments, type Effects } from '../properties';
-import { frameAt, frameLength, type Flicks } from '../time';
+import { ascending, frameAt, frameLength, type Flicks } from '../time';
 
 /** A segment is at most this many frames, so that long clips render in parallel and a small change costs little. */
 export const SEGMENT_FRAMES = 300;
@@ -100,8 +100,8 @@ export function editPoints(piece: Piece, end: Flicks): Flicks[] {
         if (isMovingTitle(clip)) for (const time of motionEnds(clip, frame)) note(time);
         const nest = piece.nests?.[clip.media];
         if (!nest || paceOf(clip).kind === 'frozen' || clip.start >= to || clipEnd(clip) <= from) continue;
-        const ends = [keyTime(clip, Math.max(from, clip.start)), keyTime(clip, Math.min(to, clipEnd(clip)))];
-        visit(nest, Math.min(...ends), Math.max(...ends), (time) => outside(timeOfKey(clip, time)));
+        const inside = ascending(keyTime(clip, Math.max(from, clip.start)), keyTime(clip, Math.min(to, clipEnd(clip))));
+        visit(nest, ...inside, (time) => outside(timeOfKey(clip, time)));
       }
     }
   };

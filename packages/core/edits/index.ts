@@ -7,6 +7,6 @@ export * from './snapping';
 export { How, PHOTO_LENGTH, usableLength } from './add';
 export { changedFields } from './difference';
 export { BLEND_LENGTH } from './soundEdge';
-export { atSpeed, saySpeed, typedSpeed, type SpeedWish } from './speed';
+export { saySpeed, SPEED_HINT, typedSpeed, type SpeedWish } from './speed';
 export { copyClips, copyStretch, Copied } from './paste';
 export { commonRate } from './rate';

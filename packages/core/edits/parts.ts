@@ -20,9 +20,7 @@ export const takeOutParts = defineEdit({
       const { clip, lane } = plan.find(id);
       if (from < clip.start || to > clipEnd(clip) || to <= from)
         throw new EditRefused(`“${clip.name}” does not cover that stretch any more.`);
-      plan.cutLinked(lane, to);
-      plan.cutLinked(lane, from);
-      const middle = lane.clips.find((one) => one.start === from && clipEnd(one) === to);
+      const middle = plan.part(lane, from, to);
       if (!middle) throw new EditRefused('The pause could not be cut out.');
       const inside = plan.group(middle.id).filter((one) => one.clip.start >= from && clipEnd(one.clip) <= to);
       for (const one of inside) plan.remove(one.clip.id);

@@ -62,6 +62,13 @@ export class Plan extends Desk {
     );
   }
 
+  /** The part of a clip that lies between two times on a lane, cut out of it together with what is linked to it. */
+  part(lane: Lane, from: Flicks, to: Flicks): Clip | undefined {
+    this.cutLinked(lane, to);
+    this.cutLinked(lane, from);
+    return lane.clips.find((one) => one.start === from && clipEnd(one) === to);
+  }
+
   /** Moves clips in time, each once, with all that is linked to them. */
   shift(ids: readonly string[], by: Flicks): void {
     if (by !== 0) this.move(this.expand(ids), by);

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { between, clipEnd, roomToSlip, slipped, type Clip } from '../piece';
-import { at, clipName, clipNames, defineEdit, EditRefused } from './edit';
+import { clipName, clipNames, defineEdit, EditRefused } from './edit';
 import { Also, ClipIds, Time } from './params';
-import { edgeMates, needRoom } from './trim';
+import { edgeMates, needMaterial, needRoom } from './trim';
 import type { Found, Plan } from './plan';
 
 const By = z.number().int();
@@ -53,8 +53,7 @@ export const slip = defineEdit({
   apply(_draft, { clips, by }, { plan }) {
     for (const one of plan.expand(clips)) {
       const { earlier, later } = roomToSlip(one.clip, plan.mediaOf(one.clip));
-      for (const [edge, wish, left] of [['before', -by, earlier] as const, ['after', by, later] as const])
-        if (wish > left) throw new EditRefused(`“${one.clip.name}” has only ${at(plan.piece, left)} of material left ${edge} this point.`);
+      needMaterial(plan, one.clip, [-by, earlier], [by, later]);
       plan.set(one.clip.id, slipped(one.clip, by));
     }
   },

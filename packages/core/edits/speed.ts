@@ -16,7 +16,7 @@ import {
   type Piece,
 } from '../piece';
 import { typedNumber } from '../properties';
-import { frameLength, type Flicks } from '../time';
+import { ascending, frameLength, type Flicks } from '../time';
 import { detachSound } from './detach';
 import { at, clipNames, defineEdit, EditRefused } from './edit';
 import { ClipIds, ReachParam, Time } from './params';
@@ -35,6 +35,9 @@ export function typedSpeed(text: string): number | null {
   return speed !== null && Math.abs(speed) >= SPEED_MIN && Math.abs(speed) <= SPEED_MAX ? speed : null;
 }
 
+/** Said of what is typed and is no speed. */
+export const SPEED_HINT = 'Write a speed such as 150, 50 %, 2x, or −100 for backwards; from 5 % to 2000 %.';
+
 /** How fast and how long a clip becomes: either follows from the other. */
 export const SpeedWish = z.union([
   /** So many times as fast as the material; below 0 backwards. */
@@ -50,7 +53,7 @@ export type SpeedWish = z.infer<typeof SpeedWish>;
  *
  * @param frame length of a frame of the piece, in flicks
  */
-export function atSpeed(clip: Clip, wish: SpeedWish, frame: Flicks): (Pick<Clip, 'length' | 'from'> & { speed: number }) | null {
+function atSpeed(clip: Clip, wish: SpeedWish, frame: Flicks): (Pick<Clip, 'length' | 'from'> & { speed: number }) | null {
   const { from } = materialSpan(clip);
   const used = materialUsed(clip);
   const way = ('speed' in wish ? wish.speed : speedOf(clip)) < 0 ? -1 : 1;
@@ -87,8 +90,8 @@ export const setSpeed = defineEdit({
     const chosen = within ? partsWithin(plan, clips, within) : clips;
     const done = new Set<string>();
     // The last first: what follows is moved by those before it.
-    const inOrder = chosen.map((id) => plan.find(id)).sort((a, b) => b.clip.start - a.clip.start);
-    for (const { clip } of inOrder) {
+    const lastFirst = chosen.map((id) => plan.find(id)).sort((a, b) => b.clip.start - a.clip.start);
+    for (const { clip } of lastFirst) {
       if (done.has(clip.id)) continue;
       if (sound === 'stay') leaveSound(plan, draft, clip.id, newId);
       for (const id of changeOne(plan, clip.id, wish, rest, tracks)) {
@@ -107,9 +110,7 @@ function partsWithin(plan: Plan, clips: readonly string[], { from, to }: { from:
     const { lane, clip } = plan.find(id);
     const [start, end] = [Math.max(from, clip.start), Math.min(to, clipEnd(clip))];
     if (end <= start) continue;
-    plan.cutLinked(lane, end);
-    plan.cutLinked(lane, start);
-    const part = lane.clips.find((one) => one.start === start && clipEnd(one) === end);
+    const part = plan.part(lane, start, end);
     if (part) parts.push(part.id);
   }
   if (parts.length === 0) throw new EditRefused('Nothing of the clip lies between in and out.');
@@ -155,9 +156,9 @@ function along(before: Clip, made: NonNullable<ReturnType<typeof atSpeed>>, mate
   const apart = mate.from - keyTime(before, mate.start);
   const map = { ...before, ...made, from: made.from + apart };
   const span = materialSpan(mate);
-  const ends = [timeOfKey(map, span.from), timeOfKey(map, span.to)];
-  const start = Math.ceil(Math.min(...ends) / frame) * frame;
-  const end = Math.max(start + frame, Math.floor(Math.max(...ends) / frame) * frame);
+  const [begins, ends] = ascending(timeOfKey(map, span.from), timeOfKey(map, span.to));
+  const start = Math.ceil(begins / frame) * frame;
+  const end = Math.max(start + frame, Math.floor(ends / frame) * frame);
   return { ...between(map, start, end), speed: made.speed };
 }
 

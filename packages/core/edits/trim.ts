@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { frameLength, type Flicks } from '../time';
-import { between, clipEnd, roomToPull } from '../piece';
+import { between, clipEnd, roomToPull, type Clip } from '../piece';
 import { at, clipNames, defineEdit, EditRefused } from './edit';
 import { Also, ReachParam } from './params';
 import type { Found, Plan, Reach } from './plan';
@@ -9,8 +9,13 @@ import type { Found, Plan, Reach } from './plan';
 export function needRoom(plan: Plan, { clip }: Found, head: number, tail: number): void {
   const room = roomToPull(clip, plan.mediaOf(clip));
   if (clip.length - head + tail < frameLength(plan.piece.format.rate)) throw new EditRefused('A clip is at least one frame long.');
-  for (const [edge, wish, left] of [['before', -head, room.head] as const, ['after', tail, room.tail] as const])
-    if (wish > left) throw new EditRefused(`“${clip.name}” has only ${at(plan.piece, left)} of material left ${edge} this point.`);
+  needMaterial(plan, clip, [-head, room.head], [tail, room.tail]);
+}
+
+/** Refuses what needs more material before or after a clip than there is; each as what is wished for and what is left, in flicks. */
+export function needMaterial(plan: Plan, { name }: Clip, before: [wish: Flicks, left: Flicks], after: [wish: Flicks, left: Flicks]): void {
+  for (const [edge, [wish, left]] of [['before', before] as const, ['after', after] as const])
+    if (wish > left) throw new EditRefused(`“${name}” has only ${at(plan.piece, left)} of material left ${edge} this point.`);
 }
 
 /** A clip and those linked with it whose end stands at the same time: they are trimmed as one. */

@@ -45,7 +45,7 @@ export type Layer =
 export type Mask =
   | { kind: 'linear'; direction: Direction; at: number; soft: number; /** False: what lies beyond the edge instead. */ inside: boolean }
   | { kind: 'radial'; at: number; soft: number; inside: boolean }
-  | { kind: 'outline'; points: readonly (readonly [number, number])[]; size: number; at: number; soft: number; inside: boolean };
+  | { kind: 'outline'; points: readonly (readonly [number, number])[]; size: number; at: number; soft: number };
 
 /** The layers that take a picture, within groups too, lowest first. */
 export function pictureLayers(layers: readonly Layer[]): Extract<Layer, { picture: PictureRef }>[] {

@@ -8,6 +8,10 @@ export const BLEND_MAX = 4 * 705_600_000;
 /** The furthest a sound edge reaches outside its picture, in flicks: 30 s. */
 export const EDGE_MAX = 30 * 705_600_000;
 
+/** The slowest and the fastest that a clip goes through its material, forwards or backwards: 5 % and 2 000 %. */
+export const SPEED_MIN = 0.05;
+export const SPEED_MAX = 20;
+
 /** Membership in a set of clips that move, split and trim together. */
 export const Link = z.object({
   /** Clips of one timeline with the same name here belong together. */
@@ -35,7 +39,7 @@ export const Clip = z.object({
    * How many times as fast as its material it runs; below 0 it runs backwards, from `from` to what is earlier. Missing: 1. A frame of the
    * piece goes through a whole number of flicks of the material, so that what is cut goes on exactly.
    */
-  speed: z.number().min(-20).max(20).optional(),
+  speed: z.number().min(-SPEED_MAX).max(SPEED_MAX).optional(),
   /** Its own sound is left out: the clip is picture only, or its sound was detached. */
   silent: z.literal(true).optional(),
   /** Sound edges: how much earlier its sound starts than its picture, and how much later it ends, in flicks on the sample grid; below 0 later and earlier. */

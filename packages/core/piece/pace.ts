@@ -1,4 +1,4 @@
-import { FLICKS_PER_SECOND, toSamples, type Flicks } from '../time';
+import { ascending, FLICKS_PER_SECOND, toSamples, type Flicks } from '../time';
 import { clipEnd, type Clip } from './clip';
 import type { MediaFacts } from './media';
 
@@ -13,10 +13,6 @@ export type Pace =
   | { kind: 'frozen'; moment: Flicks };
 
 type Stretch = Pick<Clip, 'start' | 'length' | 'from' | 'hold' | 'speed'>;
-
-/** The slowest and the fastest that a clip goes through its material, forwards or backwards: 5 % and 2 000 %. */
-export const SPEED_MIN = 0.05;
-export const SPEED_MAX = 20;
 
 /** Going backwards, what shows at a moment is what was there just before it: past what containers round a frame's time to. Flicks. */
 const JUST_BEFORE: Flicks = FLICKS_PER_SECOND / 500;
@@ -179,9 +175,8 @@ export function intoMaterial(clip: Clip, media: MediaFacts): Pick<Clip, 'from'> 
 
 /** A clip within a nest as it lies on the timeline on which a clip of that nest stands: where, how long, how fast. */
 export function seenThrough(outer: Stretch, inner: Clip): Clip {
-  const ends = [timeOfKey(outer, inner.start), timeOfKey(outer, clipEnd(inner))];
-  const start = Math.min(...ends);
-  const lying: Clip = { ...inner, start, length: Math.max(...ends) - start };
+  const [start, end] = ascending(timeOfKey(outer, inner.start), timeOfKey(outer, clipEnd(inner)));
+  const lying: Clip = { ...inner, start, length: end - start };
   const speed = speedOf(outer);
   return speed === 1 ? lying : { ...lying, speed: speedOf(inner) * speed, from: speed < 0 ? keyTime(inner, clipEnd(inner)) : inner.from };
 }

@@ -1,5 +1,5 @@
 import { covers, valueOf, type Cover } from '../properties';
-import { SAMPLE_RATE, toSamples } from '../time';
+import { ascending, SAMPLE_RATE, toSamples } from '../time';
 import type { Processor } from './chain';
 import { atPace } from './paced';
 import type { Sounding } from './sounding';
@@ -33,8 +33,7 @@ function fillerOf(cover: Cover, from: number, to: number): Filler {
 /** Covers stretches of a clip's sound: silenced, under a tone, or garbled. Counts in samples of the material at the clip's pace, so that a cut moves nothing. */
 export function coverer({ clip, shift, pace }: Sounding): Processor[] {
   const all = covers.listOf(valueOf(clip, 'covers')).map((cover) => {
-    const ends = [cover.from, cover.to].map((moment) => atPace(pace, toSamples(moment))) as [number, number];
-    const [from, to] = ends[0] <= ends[1] ? ends : [ends[1], ends[0]];
+    const [from, to] = ascending(atPace(pace, toSamples(cover.from)), atPace(pace, toSamples(cover.to)));
     return { from, to, garbled: cover.with === 'garble', fill: fillerOf(cover, from, to) };
   });
   if (all.length === 0) return [];

@@ -12,7 +12,7 @@ import {
   type Timeline,
   type Track,
 } from '../piece';
-import { FLICKS_PER_SAMPLE, fromSamples, toSamples, type Flicks } from '../time';
+import { ascending, FLICKS_PER_SAMPLE, fromSamples, toSamples, type Flicks } from '../time';
 import { materialGain } from './gain';
 import { energyAt, LOUDNESS_STEP, type Hearing, type HearingReader } from './hearing';
 import { gainOf } from './stereo';
@@ -60,7 +60,7 @@ function gather(piece: Piece, timeline: Timeline, into: Speech, standing: Standi
       const span = soundSpan(clip);
       const { shift, lasts } = standing;
       const outside = (time: Flicks) => shift + Math.round(time * lasts);
-      const [starts, ends] = inOrder(outside(span.start), outside(span.end));
+      const [starts, ends] = ascending(outside(span.start), outside(span.end));
       const [from, to] = [Math.max(standing.from, starts), Math.min(standing.to, ends)];
       if (to <= from) continue;
       const gain = standing.gain * gainOf(track.level ?? 0);
@@ -75,7 +75,7 @@ function gather(piece: Piece, timeline: Timeline, into: Speech, standing: Standi
       const power = powerIn(heard, clip, gain);
       const moved = (sample: number) => outside(timeOfKey(clip, fromSamples(sample)));
       for (const [first, last] of heard.speech) {
-        const [opens, closes] = inOrder(moved(first), moved(last));
+        const [opens, closes] = ascending(moved(first), moved(last));
         const [begin, end] = [Math.max(from, opens), Math.min(to, closes)];
         if (end <= begin) continue;
         into.spans.push([begin, end]);
@@ -94,8 +94,6 @@ function powerIn(heard: Hearing, clip: Clip, gain: number): (at: Flicks) => numb
     return energyAt(heard, Math.floor(toSamples(moment) / LOUDNESS_STEP)) * (gain * loud(moment)) ** 2;
   };
 }
-
-const inOrder = (a: Flicks, b: Flicks): [Flicks, Flicks] => (a <= b ? [a, b] : [b, a]);
 
 function joined(spans: [Flicks, Flicks][]): [Flicks, Flicks][] {
   const out: [Flicks, Flicks][] = [];

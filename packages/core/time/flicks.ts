@@ -45,3 +45,6 @@ export function onSampleGrid(flicks: Flicks): boolean {
 export function toSampleGrid(flicks: Flicks): Flicks {
   return Math.round(flicks / FLICKS_PER_SAMPLE) * FLICKS_PER_SAMPLE;
 }
+
+/** Two times (or places) with the earlier first: what runs backwards gives its ends the other way round. */
+export const ascending = (a: number, b: number): [earlier: number, later: number] => (a <= b ? [a, b] : [b, a]);

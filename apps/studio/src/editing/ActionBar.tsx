@@ -9,9 +9,9 @@ import { View } from 'react-native';
 import { IconButton } from '../look/Button';
 import { Text } from '../look/Text';
 import { actionOf } from '../open/actions';
-import { select, useEditor, useSettledPiece } from '../open/editor';
+import { select, stretchOf, useEditor, useSettledPiece } from '../open/editor';
 import { openPanel } from '../open/panels';
-import { situation, stretchOf } from '../open/situation';
+import { situation } from '../open/situation';
 
 /** The few actions that each thing offers within the thumb's reach, the most used first; what there is no room for is under More. */
 const OFFERED = {

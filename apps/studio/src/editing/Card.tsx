@@ -11,7 +11,6 @@ import {
   type Piece,
   type Track,
 } from '@flimzy/core/piece';
-import { saySpeed, typedSpeed } from '@flimzy/core/edits';
 import { overlayName } from '@flimzy/core/properties';
 import { formatSigned, formatTimecode, frameLength, parseSigned, parseTimecode, rateName } from '@flimzy/core/time';
 import { memo } from 'react';
@@ -24,9 +23,7 @@ import { ClipMeter } from '../preview/Meter';
 import { PropertyFigures } from './PropertyFigures';
 import { actionOf } from '../open/actions';
 import { edit, useEditor, usePiece, useSettledPiece } from '../open/editor';
-
-/** Said when what was typed is no speed. */
-const SPEED_HINT = 'Write a speed such as 150, 50 %, 2x, or −100 for backwards; from 5 % to 2000 %.';
+import { SpeedField } from '../speed/SpeedField';
 
 const NO_TIME = 'Write a time as seconds.frames, such as 4.12.';
 
@@ -137,15 +134,10 @@ function ClipCard({ piece, clip, track }: { piece: Piece; clip: Clip; track: Tra
         />
       ) : null}
       {media && !isStill(clip, media) ? (
-        <FigureField
-          label="Speed"
+        <SpeedField
           testID="card-speed"
-          value={saySpeed(speedOf(clip))}
-          onSubmit={(text) => {
-            const speed = typedSpeed(text);
-            if (speed === null) return SPEED_HINT;
-            return edit('setSpeed', { clips: [clip.id], wish: { speed }, rest, tracks: reach }) ? null : 'It cannot go at that speed here.';
-          }}
+          value={speedOf(clip)}
+          onChange={(speed) => edit('setSpeed', { clips: [clip.id], wish: { speed }, rest, tracks: reach })}
         />
       ) : null}
       <PropertyFigures clips={[clip]} has={(side) => hasSide(piece, { clip, track }, side)} />

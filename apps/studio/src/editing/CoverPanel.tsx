@@ -1,7 +1,7 @@
 import { findClip, isHeard, keyTime, soundSpan, timelineAt, type Clip } from '@flimzy/core/piece';
 import { covers, sayLevel, typedNumber, typedSeconds, valueOf, type Cover } from '@flimzy/core/properties';
 import { levelAround } from '@flimzy/core/sound';
-import { FLICKS_PER_SECOND, fromSeconds, toSeconds, type Flicks } from '@flimzy/core/time';
+import { ascending, FLICKS_PER_SECOND, fromSeconds, toSeconds, type Flicks } from '@flimzy/core/time';
 import Repeat from 'lucide-react-native/icons/repeat';
 import Square from 'lucide-react-native/icons/square';
 import { useState } from 'react';
@@ -12,10 +12,9 @@ import { Dock } from '../look/Dock';
 import { FigureField } from '../look/Field';
 import { Text } from '../look/Text';
 import { useDucking } from '../open/ducking';
-import { edit, useEditor, usePiece } from '../open/editor';
+import { edit, stretchOf, useEditor, usePiece } from '../open/editor';
 import { useLoop } from '../open/loop';
 import { closePanel, usePanel } from '../open/panels';
-import { stretchOf } from '../open/situation';
 import { Magnified } from './Magnified';
 
 const KINDS = [
@@ -44,8 +43,6 @@ export function CoverPanel() {
   return <Open key={found.clip.id} clip={found.clip} />;
 }
 
-const inOrder = (a: Flicks, b: Flicks): [Flicks, Flicks] => (a <= b ? [a, b] : [b, a]);
-
 /** A time of the timeline in seconds, to the hundredth. */
 const say = (time: Flicks) => `${toSeconds(time).toFixed(2)} s`;
 const read = (text: string): Flicks | null => {
@@ -62,7 +59,7 @@ function Open({ clip }: { clip: Clip }) {
   const [chosen, setChosen] = useState(() => covers.coverAt(value, keyTime(clip, playhead)));
   const n = chosen >= 0 && chosen < list.length ? chosen : -1;
   const cover = list[n];
-  const [from, to] = cover ? inOrder(timelineAt(clip, cover.from), timelineAt(clip, cover.to)) : [playhead, playhead];
+  const [from, to] = cover ? ascending(timelineAt(clip, cover.from), timelineAt(clip, cover.to)) : [playhead, playhead];
   const loop = useLoop(from, to);
 
   const write = (next: Cover, at: number | null): boolean => {
@@ -78,12 +75,12 @@ function Open({ clip }: { clip: Clip }) {
     const wish =
       stretch && stretch.from < span.end && stretch.to > span.start ? stretch : { from: playhead - NEW / 2, to: playhead + NEW / 2 };
     const ends = [Math.max(span.start, wish.from), Math.min(span.end, wish.to)] as const;
-    const [first, last] = inOrder(keyTime(clip, Math.round(ends[0])), keyTime(clip, Math.round(ends[1])));
+    const [first, last] = ascending(keyTime(clip, Math.round(ends[0])), keyTime(clip, Math.round(ends[1])));
     if (last - first < LEAST) return;
     write({ from: first, to: last, with: 'tone', level: levelAround(clip.media, first, last, hearing) }, null);
   };
   const place = (start: Flicks, end: Flicks) => {
-    const [first, last] = inOrder(keyTime(clip, start), keyTime(clip, end));
+    const [first, last] = ascending(keyTime(clip, start), keyTime(clip, end));
     return cover !== undefined && write({ ...cover, from: first, to: last }, n);
   };
   const remove = () => edit('set', { clips: [clip.id], values: { covers: covers.withoutCover(value, n) } });

@@ -1,5 +1,5 @@
 import { PEAK_BINS } from '@flimzy/core/analyse';
-import { type Clip } from '@flimzy/core/piece';
+import type { Clip } from '@flimzy/core/piece';
 import { materialGain } from '@flimzy/core/sound';
 import { FLICKS_PER_SECOND, type Flicks } from '@flimzy/core/time';
 import { useState } from 'react';

@@ -1,7 +1,6 @@
 import { findClip, takesWith, type Piece, type ShelfEntry } from '@flimzy/core/piece';
 import type { Flicks } from '@flimzy/core/time';
-import { currentPiece } from '../open/editor';
-import { stretchOf } from '../open/situation';
+import { currentPiece, stretchOf } from '../open/editor';
 
 const takesIn = (piece: Piece | undefined): ShelfEntry[] => (piece?.shelf ?? []).filter((entry) => entry.take);
 

@@ -2,7 +2,7 @@ import { clipEnd, findClip, onlyClip, pieceLength } from '@flimzy/core/piece';
 import { frameLength, toGrid, type Flicks } from '@flimzy/core/time';
 import { say } from '../look/Toast';
 import type { PreviewEngine } from './engine';
-import { currentPiece, useEditor } from './state';
+import { currentPiece, stretchOf, useEditor } from './state';
 
 const get = useEditor.getState;
 const set = useEditor.setState;
@@ -80,12 +80,6 @@ export function pause(): void {
   moveTo(now);
 }
 
-/** In and out, where both are set. */
-function stretch(): { from: Flicks; to: Flicks } | null {
-  const { markIn, markOut } = get();
-  return markIn !== null && markOut !== null && markOut > markIn ? { from: markIn, to: markOut } : null;
-}
-
 /** Playing came to its end: that is where one stands then, whatever was last drawn on the way; or it begins again. */
 export function playedOut(): void {
   const piece = currentPiece();
@@ -96,16 +90,17 @@ export function playedOut(): void {
   moveTo(clip ? clipEnd(clip) : pieceLength(piece));
   if (!looping) return;
   if (alone !== null && clip) return void playAlone(alone);
-  moveTo(stretch()?.from ?? 0);
+  moveTo(stretchOf(get())?.from ?? 0);
   void play();
 }
 
 /** What playing has come to: the playhead goes along, and back to in where it loops and passes out. */
 export function playedTo(now: Flicks): void {
   const piece = currentPiece();
-  const { looping, alone, playhead } = get();
+  const state = get();
+  const { looping, alone, playhead } = state;
   if (!piece) return;
-  const again = looping && alone === null ? stretch() : null;
+  const again = looping && alone === null ? stretchOf(state) : null;
   if (again && playhead < again.to && now >= again.to) {
     moveTo(again.from);
     return void play();

@@ -1,12 +1,6 @@
 import { clipAt, findClip, seamsOf, type Clip, type Piece, type Track } from '@flimzy/core/piece';
 import type { Situation } from './actions/action';
-import { currentPiece, useEditor } from './editor';
-
-/** The stretch of time chosen by in and out on the timeline, or null. */
-export function stretchOf(state: { markIn: number | null; markOut: number | null }): { from: number; to: number } | null {
-  const { markIn, markOut } = state;
-  return markIn !== null && markOut !== null && markOut > markIn ? { from: markIn, to: markOut } : null;
-}
+import { currentPiece, stretchOf, useEditor } from './editor';
 
 export function situation(): Situation | null {
   const piece = currentPiece();

@@ -114,6 +114,11 @@ export const currentPiece = (): Piece | null => {
 export const standOf = ({ session }: EditorState): string =>
   session ? `${session.current.revision} ${session.current.undo.at(-1)?.id ?? ''}` : '';
 
+/** The stretch of time chosen by in and out on the timeline, or null. */
+export function stretchOf({ markIn, markOut }: Pick<EditorState, 'markIn' | 'markOut'>): { from: Flicks; to: Flicks } | null {
+  return markIn !== null && markOut !== null && markOut > markIn ? { from: markIn, to: markOut } : null;
+}
+
 export function setZoom(zoom: number): void {
   set({ zoom: Math.max(ZOOM_MIN, Math.min(ZOOM_MAX, zoom)) });
 }

@@ -1,4 +1,5 @@
 import { paced, paceReach, silence, type SoundPace, type Stereo } from '@flimzy/core/sound';
+import { fromBlocks } from './blocks';
 
 /** Samples mixed at a time: 0.17 s; and in a step of the meters: 43 ms. */
 export const BLOCK = 8_192;
@@ -48,21 +49,10 @@ export class Ahead {
       if (!blocks.has(n)) blocks.set(n, await this.mixAt(n * BLOCK));
       if (!wanted()) return null;
     }
-    const sound = paced((a, b) => this.cut(a, b), pace, this.known)(first, first + BLOCK) ?? silence(BLOCK);
+    const sound =
+      paced((a, b) => fromBlocks(BLOCK, a, b, (n) => blocks.get(n)?.sound ?? null), pace, this.known)(first, first + BLOCK) ??
+      silence(BLOCK);
     return { ...this.meters(first), sound };
-  }
-
-  /** Samples of the piece, of what was mixed. */
-  private cut(from: number, to: number): Stereo {
-    const out = silence(to - from);
-    for (let n = Math.max(0, Math.floor(from / BLOCK)); n * BLOCK < to; n += 1) {
-      const there = this.blocks.get(n)?.sound;
-      const [first, last] = [Math.max(from, n * BLOCK), Math.min(to, (n + 1) * BLOCK)];
-      if (!there || last <= first) continue;
-      out.left.set(there.left.subarray(first - n * BLOCK, last - n * BLOCK), first - from);
-      out.right.set(there.right.subarray(first - n * BLOCK, last - n * BLOCK), first - from);
-    }
-    return out;
   }
 
   /** What the meters show in the steps of a block: that of the nearest step of the piece. */

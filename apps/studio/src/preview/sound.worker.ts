@@ -7,6 +7,7 @@ import { SAMPLE_RATE, toSamples } from '@flimzy/core/time';
 import { addressOf } from '../api/client';
 import type { Measured } from '../open/engine';
 import { Ahead, BLOCK, STEP, type Mixed } from './ahead';
+import { fromBlocks } from './blocks';
 import { Heard } from './heard';
 import { CONTROL, CONTROL_INTS, RING_FRAMES, type SoundOrder, type SoundReport } from './messages';
 
@@ -86,19 +87,12 @@ async function gather(doc: Piece, from: number, to: number): Promise<void> {
   await Promise.all(needed);
 }
 
-function read(media: string, from: number, count: number): Stereo {
-  const out: Stereo = { left: new Float32Array(count), right: new Float32Array(count) };
-  for (let n = Math.floor(from / CHUNK); n * CHUNK < from + count; n += 1) {
+/** Decoded sound as far as it is there: what could not be fetched ends it, so that nothing is found out of silence that stands in for it. */
+const read = (media: string, from: number, count: number): Stereo =>
+  fromBlocks(CHUNK, from, from + count, (n) => {
     const chunk = chunks.get(`${media} ${n}`);
-    if (!chunk || chunk instanceof Promise) continue;
-    const first = Math.max(from, n * CHUNK);
-    const last = Math.min(from + count, n * CHUNK + chunk.left.length);
-    if (last <= first) continue;
-    out.left.set(chunk.left.subarray(first - n * CHUNK, last - n * CHUNK), first - from);
-    out.right.set(chunk.right.subarray(first - n * CHUNK, last - n * CHUNK), first - from);
-  }
-  return out;
-}
+    return chunk && !(chunk instanceof Promise) ? chunk : null;
+  });
 
 /** When the piece is changed while it plays, what is mixed ahead is mixed again but for this much, which may be on its way out. Samples. */
 const SPARE = 6_000;

@@ -1,5 +1,17 @@
-import { saySpeed, typedSpeed, type SpeedWish } from '@flimzy/core/edits';
-import { clipEnd, findClip, isHeard, isStill, speedOf, type Clip, type Piece, type Track } from '@flimzy/core/piece';
+import type { SpeedWish } from '@flimzy/core/edits';
+import {
+  clipAt,
+  clipEnd,
+  findClip,
+  findTrack,
+  isHeard,
+  isStill,
+  linkedClips,
+  speedOf,
+  type Clip,
+  type Piece,
+  type Track,
+} from '@flimzy/core/piece';
 import { sayFade, typedSeconds, valueOf } from '@flimzy/core/properties';
 import { formatTimecode, frameLength, parseTimecode } from '@flimzy/core/time';
 import { useState } from 'react';
@@ -10,11 +22,11 @@ import { Dock } from '../look/Dock';
 import { FigureField } from '../look/Field';
 import { Text } from '../look/Text';
 import { actionOf } from '../open/actions';
-import { edit, select, useEditor, usePiece } from '../open/editor';
+import { currentPiece, edit, select, stretchOf, useEditor, usePiece } from '../open/editor';
 import { FREEZE_MAX, setLength, useLengths } from '../open/lengths';
 import { closePanel, usePanel } from '../open/panels';
-import { stretchOf } from '../open/situation';
 import { followers, gapAfter } from './around';
+import { SpeedField } from './SpeedField';
 
 const USUAL = ['50', '100', '150', '200', '400'].map((id) => ({ id, name: `${id} %` }));
 const WAYS = [
@@ -92,15 +104,10 @@ function Open({ piece, all }: { piece: Piece; all: readonly { clip: Clip; track:
         onChange={(id) => change({ speed: (Number(id) / 100) * Math.sign(speed) })}
       />
       <View>
-        <FigureField
-          label="Speed"
+        <SpeedField
           testID="speed-percent"
-          value={saySpeed(speed)}
-          onSubmit={(text) => {
-            const typed = typedSpeed(text);
-            if (typed === null) return 'Write a speed such as 150, 50 %, 2x, or −100 for backwards; from 5 % to 2000 %.';
-            return change({ speed: typed }) ? null : 'It cannot go at that speed here.';
-          }}
+          value={speed}
+          onChange={(typed) => change({ speed: typed })}
           onStep={(by) => change({ speed: (Math.round(Math.abs(speed) * 100) / 100 + by * 0.05) * Math.sign(speed) })}
         />
         <FigureField
@@ -184,17 +191,15 @@ function Open({ piece, all }: { piece: Piece; all: readonly { clip: Clip; track:
 
 /** The clip that covers a time on a track, as the piece is now. */
 function clipUnder(track: string, time: number): string | null {
-  const now = useEditor.getState().session?.current.piece;
-  const found = now && [now, ...Object.values(now.nests ?? {})].flatMap((one) => one.tracks).find((one) => one.id === track);
-  return found?.clips.find((one) => one.start <= time && clipEnd(one) > time)?.id ?? null;
+  const now = currentPiece();
+  const found = now && findTrack(now, track);
+  return (found && clipAt(found.track, time)?.id) ?? null;
 }
 
 /** Clips with those linked to them, whose pitch is theirs. */
-function withLinked(piece: Piece, all: readonly { clip: Clip }[]): string[] {
-  const groups = new Set(all.flatMap(({ clip }) => clip.link?.group ?? []));
-  const linked = piece.tracks.flatMap((track) => track.clips.filter((one) => one.link && groups.has(one.link.group)));
-  return [...new Set([...all.map(({ clip }) => clip.id), ...linked.map((one) => one.id)])];
-}
+const withLinked = (piece: Piece, all: readonly { clip: Clip }[]): string[] => [
+  ...new Set(all.flatMap(({ clip }) => linkedClips(piece, clip).map((one) => one.id))),
+];
 
 /** What a change of length does to what comes after, before it is made. */
 function saidBefore(piece: Piece, track: Track, clip: Clip, rest: 'stay' | 'follow', reach: 'own' | 'all'): string {

@@ -1,6 +1,7 @@
 import { keyTime, seamAt, soundSpan, timelineAt, timeOfKey, type Clip } from '@flimzy/core/piece';
 import { duckAt } from '@flimzy/core/sound';
 import { points, valueAt, valueOf } from '@flimzy/core/properties';
+import { ascending } from '@flimzy/core/time';
 import { memo } from 'react';
 import Svg, { Path } from 'react-native-svg';
 import { useDuckLine } from '../open/ducking';
@@ -25,8 +26,7 @@ export const SoundShape = memo(function SoundShape({ clip, zoom, width }: SoundS
   const keys = points.pointsOf(curve);
   const top = (moment: number) => toPixels(timeOfKey(clip, moment) - span.start, zoom);
   const across = (moment: number) => acrossFor(clip.level + valueAt(curve, moment), width);
-  const ends = [keyTime(clip, span.start), keyTime(clip, span.end)] as const;
-  const [begin, end] = [Math.min(...ends), Math.max(...ends)];
+  const [begin, end] = ascending(keyTime(clip, span.start), keyTime(clip, span.end));
   const line = [begin, ...keys.map((key) => key.at).filter((at) => at > begin && at < end), end];
   const path = `M${line.map((at) => `${across(at).toFixed(1)} ${top(at).toFixed(1)}`).join('L')}`;
   // How it sounds in the end, where it makes way for speech: the same line, taken down.

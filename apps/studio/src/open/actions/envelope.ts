@@ -1,6 +1,6 @@
 import { keyTime, soundSpan } from '@flimzy/core/piece';
 import { points, valueOf, type Curve } from '@flimzy/core/properties';
-import { fromSeconds } from '@flimzy/core/time';
+import { ascending, fromSeconds } from '@flimzy/core/time';
 import Quieter from 'lucide-react-native/icons/volume-1';
 import { say } from '../../look/Toast';
 import { edit, together, useEditor } from '../editor';
@@ -20,8 +20,7 @@ function quieterHere(): void {
   const steps = audible(now)
     .filter(({ clip }) => soundSpan(clip).start < markOut && soundSpan(clip).end > markIn)
     .map(({ clip }) => {
-      const ends = [keyTime(clip, markIn), keyTime(clip, markOut)] as const;
-      const [from, to] = [Math.min(...ends), Math.max(...ends)];
+      const [from, to] = ascending(keyTime(clip, markIn), keyTime(clip, markOut));
       const envelope = points.between(valueOf(clip, 'envelope'), from, to, QUIETER, SLOPE);
       return { name: 'set' as const, params: { clips: [clip.id], values: { envelope } } };
     });

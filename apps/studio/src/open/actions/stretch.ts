@@ -6,8 +6,7 @@ import X from 'lucide-react-native/icons/x';
 import { copyStretch } from '@flimzy/core/edits';
 import Brackets from 'lucide-react-native/icons/brackets';
 import { say } from '../../look/Toast';
-import { currentPiece, edit, moveTo, useEditor } from '../editor';
-import { stretchOf } from '../situation';
+import { currentPiece, edit, moveTo, stretchOf, useEditor } from '../editor';
 import type { Action, Situation } from './action';
 
 const hasStretch = (s: Situation) => s.stretch !== null;
