@@ -1,5 +1,6 @@
 import type { EditParams, TogetherStep } from '@flimzy/core/edits';
 import { inCorner, inRegion, panZoom, PLAIN_TONE, presetValues, TITLE_PRESETS } from '@flimzy/core/frame';
+import { PLATFORM_FORMATS } from '@flimzy/core/deliver';
 import { keyTime, OVERLAY, SHAPES, type Clip, type Piece, type PieceFormat, type ShapeId } from '@flimzy/core/piece';
 import { Transition, UNDER, type PropertyValues } from '@flimzy/core/properties';
 import { frameLength, frameStart, type Rate } from '@flimzy/core/time';
@@ -62,6 +63,12 @@ const MUSIC_UNDER: TogetherStep = {
 /** The whole louder by so many dB: spoken pieces to about −16 LUFS, the limiter with little to do. */
 const louder = (level: number): TogetherStep => ({ name: 'setSound', params: { level } });
 
+/** The piece is made for these formats. */
+const madeFor = (...ids: string[]): TogetherStep => {
+  const named = PLATFORM_FORMATS.filter(({ id }) => ids.includes(id)).map(({ name }) => name);
+  return { name: 'setFormats', params: { formats: ids, named: named.join(', ') } };
+};
+
 export const PIECES: readonly DemoPiece[] = [
   {
     id: 'demo-first-flight',
@@ -77,6 +84,7 @@ export const PIECES: readonly DemoPiece[] = [
       { media: 'demo-dusk', from: 0, frames: 120 },
       { media: 'demo-up-she-goes', track: 'sound-1', at: 0, from: 0, frames: 588, level: -15 },
     ],
+    then: [() => madeFor('vertical-short')],
   },
   {
     id: 'demo-bench-talk',
@@ -174,6 +182,31 @@ export const PIECES: readonly DemoPiece[] = [
         params: { place: {}, time: frameStart(84, piece.format.rate), name: 'She begins to speak', letter: 'A' },
       }),
       (piece) => ({ name: 'mark', params: { place: {}, time: frameStart(234, piece.format.rate), name: 'The pull', letter: 'C' } }),
+      () => madeFor('vertical-short', 'square-post'),
+    ],
+  },
+  {
+    // Over its platform's limit by a few seconds, its last words too low and too brief: what preflight is for.
+    id: 'demo-all-afternoon',
+    name: 'All afternoon',
+    shape: 'vertical',
+    rate: { num: 30, den: 1 },
+    clips: [
+      { media: 'demo-talk-front', from: 20, frames: 570 },
+      { media: 'demo-hilltop', from: 4, frames: 290 },
+      { media: 'demo-talk-side', from: 40, frames: 530 },
+      { media: 'demo-line-in-hand', from: 2, frames: 230 },
+      { media: 'demo-on-the-hill', from: 0, frames: 170 },
+      { media: 'demo-dusk', from: 0, frames: 142 },
+      { media: 'demo-fair-wind', track: 'sound-1', at: 0, from: 0, frames: 930, level: -9 },
+      { media: 'demo-fair-wind', track: 'sound-1', at: 930, from: 0, frames: 930, level: -9 },
+    ],
+    then: [
+      () => MUSIC_UNDER,
+      () => ({ name: 'addTrack', params: { kind: 'picture', name: 'Titles' } }),
+      (piece) => titled(piece, 'name', 40, 84, ['Ida Brandt', 'builds kites']),
+      (piece) => titled(piece, 'caption', 1800, 36, ['and that is how a kite is flown'], -0.08),
+      () => madeFor('vertical-short'),
     ],
   },
 ];

@@ -1,5 +1,10 @@
 import { z } from 'zod';
+import { DeliverySettings } from '@flimzy/core/deliver';
 import { PieceId } from './pieces';
+
+/** Something that was looked at in a finished file: a sentence, and whether it is as it should be. */
+export const DeliveryCheck = z.object({ says: z.string(), ok: z.boolean() });
+export type DeliveryCheck = z.infer<typeof DeliveryCheck>;
 
 /** One export of a piece. */
 export const Delivery = z.object({
@@ -8,7 +13,7 @@ export const Delivery = z.object({
   pieceName: z.string(),
   /** The revision of the piece that it shows. */
   revision: z.number().int().nonnegative(),
-  status: z.enum(['waiting', 'rendering', 'done', 'failed', 'cancelled']),
+  status: z.enum(['waiting', 'rendering', 'paused', 'done', 'failed', 'cancelled']),
   /** 0 to 1. */
   progress: z.number().min(0).max(1),
   /** Estimated seconds left, once there is something to go by. */
@@ -18,10 +23,12 @@ export const Delivery = z.object({
   fileName: z.string(),
   /** Bytes, when done. */
   size: z.number().int().nonnegative().nullable(),
-  /** Length of the piece in flicks, and pixels. */
+  /** What was looked at in the finished file; null before, and in those of before. */
+  checks: z.array(DeliveryCheck).nullable(),
+  /** Length of what is sent, in flicks. */
   length: z.number().int().nonnegative(),
-  width: z.number().int(),
-  height: z.number().int(),
+  /** How it is made. */
+  settings: DeliverySettings,
   /** Segments in all, and how many of them were already there from an earlier export. */
   segments: z.number().int().nonnegative(),
   segmentsKept: z.number().int().nonnegative(),

@@ -6,6 +6,7 @@ import { MediaId, PieceName } from '@flimzy/core/piece';
 import { EditAnswer, EditBatch, NewPiece, OpenedPiece, LAST_REVISION, PieceId, PieceSummary, Version } from './pieces';
 import { LogEntry } from '@flimzy/core/edits';
 import { Hearing } from '@flimzy/core/sound';
+import { DeliverySettings, PlatformFormat } from '@flimzy/core/deliver';
 
 /** One route: where it is, what goes in, what comes out. The server registers it and the app calls it from this alone. */
 export interface Route {
@@ -240,7 +241,13 @@ export const ROUTES = {
     method: 'POST',
     url: '/api/deliveries',
     summary: 'Queues an export of a piece as it is now.',
-    body: z.object({ piece: PieceId }),
+    body: z.object({
+      piece: PieceId,
+      /** Missing: as the piece is. */
+      settings: DeliverySettings.optional(),
+      /** Pattern of the file's name. */
+      name: z.string().max(200).optional(),
+    }),
     answer: Delivery,
   }),
   cancelDelivery: route({
@@ -249,6 +256,27 @@ export const ROUTES = {
     summary: 'Stops an export; what is rendered is kept for the next.',
     params: deliveryId,
     answer: Delivery,
+  }),
+  pauseDelivery: route({
+    method: 'POST',
+    url: '/api/deliveries/:id/pause',
+    summary: 'Stops an export until it is gone on with; others take their turn.',
+    params: deliveryId,
+    answer: Delivery,
+  }),
+  resumeDelivery: route({
+    method: 'POST',
+    url: '/api/deliveries/:id/resume',
+    summary: 'Goes on with an export that was paused, or stopped, or cancelled, of the piece as it was.',
+    params: deliveryId,
+    answer: Delivery,
+  }),
+  pieceOfDelivery: route({
+    method: 'POST',
+    url: '/api/deliveries/:id/piece',
+    summary: 'Makes a piece of its own, exactly as it was when it was sent.',
+    params: deliveryId,
+    answer: PieceSummary,
   }),
   deleteDelivery: route({
     method: 'DELETE',
@@ -280,9 +308,29 @@ export const ROUTES = {
   deliveryFile: route({
     method: 'GET',
     url: '/api/deliveries/:id/file',
-    summary: 'The finished MP4.',
+    summary: 'The finished file.',
     params: deliveryId,
-    answer: { bytes: 'video/mp4' },
+    answer: { bytes: 'application/octet-stream' },
+  }),
+  listFormats: route({
+    method: 'GET',
+    url: '/api/formats',
+    summary: 'The formats that people made themselves.',
+    answer: z.array(PlatformFormat),
+  }),
+  saveFormat: route({
+    method: 'POST',
+    url: '/api/formats',
+    summary: 'Keeps a format of one’s own, in place of the one with its id.',
+    body: PlatformFormat,
+    answer: PlatformFormat,
+  }),
+  deleteFormat: route({
+    method: 'DELETE',
+    url: '/api/formats/:id',
+    summary: 'Removes a format of one’s own; saving what it answers brings it back.',
+    params: z.object({ id: PlatformFormat.shape.id }),
+    answer: PlatformFormat,
   }),
 } as const;
 

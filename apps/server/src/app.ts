@@ -15,6 +15,7 @@ import { SegmentCache } from './deliveries/cache';
 import { FONTS } from './deliveries/fonts';
 import { deliveryRoutes } from './deliveries/routes';
 import { Stills } from './deliveries/stills';
+import { FormatStore } from './deliveries/formats';
 import { DeliveryStore } from './deliveries/store';
 import { EventHub } from './events/hub';
 import { eventRoutes } from './events/routes';
@@ -116,7 +117,7 @@ export async function buildApp(config: AppConfig): Promise<Running> {
   handle(app, 'health', async () => ({ ok: true, version: VERSION }));
   mediaRoutes(app, media, folder, again);
   pieceRoutes(app, pieces, media, folder, stills);
-  deliveryRoutes(app, deliveries, pieces, queue);
+  deliveryRoutes(app, deliveries, pieces, queue, new FormatStore(database.db, keeper));
   handle(app, 'storage', () => storage.report());
   handle(app, 'freeStorage', ({ body }) => storage.free(body.what));
   eventRoutes(app, hub);

@@ -83,10 +83,10 @@ function motionEnds(clip: Clip, frame: Flicks): Flicks[] {
   return times.filter((time) => time > clip.start && time < clipEnd(clip));
 }
 
-/** The times at which what is drawn changes: clip starts and ends on the picture tracks that are seen, within nests too, and the end; ascending. */
-export function editPoints(piece: Piece, end: Flicks): Flicks[] {
+/** The times at which what is drawn changes: clip starts and ends on the picture tracks that are seen, within nests too, where it is cut into parts, and the end; ascending. */
+export function editPoints(piece: Piece, end: Flicks, cuts: readonly Flicks[] = []): Flicks[] {
   const frame = frameLength(piece.format.rate);
-  const points = new Set<Flicks>([0, end]);
+  const points = new Set<Flicks>([0, ...cuts, end]);
   // A time within a nest at another pace lies between frames of the piece: what changes there is seen from the next one on.
   const visit = (timeline: Timeline, from: Flicks, to: Flicks, outside: (time: Flicks) => Flicks): void => {
     const note = (time: Flicks) => time > from && time < to && points.add(Math.ceil(outside(time) / frame) * frame);
@@ -214,10 +214,10 @@ const isChangingTrack = (piece: Piece, track: Track) =>
       isMovingTitle(clip),
   );
 
-/** The segments of the frames [from, to) of a piece, in order and without gaps. */
-export function planSegments(piece: Piece, length: Flicks): Segment[] {
+/** The segments of a piece, in order and without gaps; one ends at each of `cuts` (on frames of the piece). */
+export function planSegments(piece: Piece, length: Flicks, cuts: readonly Flicks[] = []): Segment[] {
   const frame = frameLength(piece.format.rate);
-  const points = editPoints(piece, length);
+  const points = editPoints(piece, length, cuts);
   const changing =
     isGrainy(piece.effects) || timelines(piece).some(([, timeline]) => seenTracks(timeline).some((track) => isChangingTrack(piece, track)));
   const segments: Segment[] = [];

@@ -17,6 +17,7 @@ import { remove } from './remove';
 import { rename } from './rename';
 import { roll, slide, slip, swap } from './seam';
 import { set } from './set';
+import { setFormats } from './setFormats';
 import { setLook } from './setLook';
 import { setSound } from './setSound';
 import { orderShelf, replaceMedia, setRanges, shelve, unshelve } from './shelf';
@@ -61,6 +62,7 @@ export const EDITS = {
   reset,
   roll,
   set,
+  setFormats,
   setLook,
   setMark,
   setRanges,

@@ -98,6 +98,12 @@ export function onlyClip(piece: Piece, id: string): Piece {
   return { ...piece, tracks };
 }
 
+/** A piece of which one track alone is heard, as it lies in the whole but for the limiter: all such tracks together are the piece. */
+export function onlyTrack(piece: Piece, id: string): Piece {
+  const tracks = piece.tracks.map(({ solo: _solo, ...track }) => (track.id === id ? track : { ...track, muted: true }));
+  return { ...piece, tracks, sound: { ...piece.sound, unlimited: true } };
+}
+
 /** The picture tracks of a timeline that are seen, lowest first. */
 export function seenTracks(timeline: Timeline): Track[] {
   return timeline.tracks.filter((track) => track.kind === 'picture' && !track.hidden);

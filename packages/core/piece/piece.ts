@@ -53,6 +53,8 @@ export const Piece = z.object({
   /** Timelines within the timeline, by id. */
   nests: z.record(MediaId, Nest).optional(),
   sound: PieceSound.optional(),
+  /** The platform formats that it is made for, by id. */
+  formats: z.array(z.string().min(1).max(64)).max(20).optional(),
   /** What is done to the picture of the whole, in order. */
   effects: Effects.optional(),
 });

@@ -1,7 +1,8 @@
 import type { LogEntry } from '@flimzy/core/edits';
 import type { FrameTimes } from '@flimzy/core/frame';
 import type { MediaFacts, Piece, PieceFormat } from '@flimzy/core/piece';
-import type { Filmstrip } from '@flimzy/contract';
+import type { DeliveryCheck, Filmstrip } from '@flimzy/contract';
+import type { DeliverySettings, PlatformFormat } from '@flimzy/core/deliver';
 import { bigint, boolean, integer, jsonb, pgTable, primaryKey, real, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core';
 import type { SourceFacts } from '../media/source';
 import type { Runs } from '../pieces/runs';
@@ -101,11 +102,15 @@ export const deliveries = pgTable('deliveries', {
   pieceName: text('piece_name').notNull(),
   revision: integer('revision').notNull(),
   document: jsonb('document').$type<Piece>().notNull(),
-  status: text('status', { enum: ['waiting', 'rendering', 'done', 'failed', 'cancelled'] }).notNull(),
+  /** How it is made; null in those of before: as the piece is. */
+  settings: jsonb('settings').$type<DeliverySettings>(),
+  status: text('status', { enum: ['waiting', 'rendering', 'paused', 'done', 'failed', 'cancelled'] }).notNull(),
   progress: real('progress').notNull().default(0),
   error: text('error'),
   fileName: text('file_name').notNull(),
   size: bigint('size', { mode: 'number' }),
+  /** What was looked at in the finished file. */
+  checks: jsonb('checks').$type<DeliveryCheck[]>(),
   length: bigint('length', { mode: 'number' }).notNull(),
   segments: integer('segments').notNull().default(0),
   segmentsKept: integer('segments_kept').notNull().default(0),
@@ -114,6 +119,9 @@ export const deliveries = pgTable('deliveries', {
   /** Taken off the list; its file goes when it can no longer be taken back. */
   deletedAt: moment('deleted_at'),
 });
+
+/** Formats of platforms that people made themselves. */
+export const formats = pgTable('formats', { id: text('id').primaryKey(), format: jsonb('format').$type<PlatformFormat>().notNull() });
 
 /** Small facts about the data folder itself: whether the demo was loaded. */
 export const notes = pgTable('notes', { key: text('key').primaryKey(), value: text('value').notNull() });

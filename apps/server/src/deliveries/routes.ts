@@ -1,20 +1,42 @@
+import path from 'node:path';
+import { FILES } from '@flimzy/core/deliver';
 import type { FastifyInstance } from 'fastify';
 import { ProblemError } from '../http/problem';
 import { handle } from '../http/register';
 import type { JobQueue } from '../jobs/queue';
 import type { PieceStore } from '../pieces/store';
+import type { FormatStore } from './formats';
 import type { DeliveryStore } from './store';
 
-export function deliveryRoutes(app: FastifyInstance, store: DeliveryStore, pieces: PieceStore, queue: JobQueue): void {
+export function deliveryRoutes(
+  app: FastifyInstance,
+  store: DeliveryStore,
+  pieces: PieceStore,
+  queue: JobQueue,
+  formats: FormatStore,
+): void {
   handle(app, 'listDeliveries', ({ query }) => store.list(query.piece));
   handle(app, 'newDelivery', async ({ body }) => {
-    const { delivery, fresh } = await store.create(await pieces.head(body.piece));
+    const { delivery, fresh } = await store.create(await pieces.head(body.piece), body.settings, body.name);
     if (fresh) await queue.send('deliver', delivery.id);
     return delivery;
   });
   handle(app, 'cancelDelivery', ({ params }) => store.cancel(params.id));
+  handle(app, 'pauseDelivery', ({ params }) => store.pause(params.id));
+  handle(app, 'resumeDelivery', async ({ params }) => {
+    const { delivery, fresh } = await store.resume(params.id);
+    if (fresh) await queue.send('deliver', delivery.id);
+    return delivery;
+  });
+  handle(app, 'pieceOfDelivery', async ({ params }) => {
+    const { document, createdAt } = await store.get(params.id);
+    return pieces.copyOf(document, `as sent ${createdAt.toISOString().slice(0, 10)}`);
+  });
   handle(app, 'deleteDelivery', ({ params }) => store.setDeleted(params.id, true));
   handle(app, 'restoreDelivery', ({ params }) => store.setDeleted(params.id, false));
+  handle(app, 'listFormats', () => formats.list());
+  handle(app, 'saveFormat', ({ body }) => formats.save(body));
+  handle(app, 'deleteFormat', ({ params }) => formats.remove(params.id));
   handle(app, 'deliveryFile', async ({ params, reply }) => {
     const row = await store.get(params.id);
     if (row.status !== 'done') throw new ProblemError('not-ready', 'That export is not finished.');
@@ -22,6 +44,6 @@ export function deliveryRoutes(app: FastifyInstance, store: DeliveryStore, piece
       'content-disposition',
       `attachment; filename="${row.fileName.replace(/[^\x20-\x7e]|["\\]/g, '-')}"; filename*=UTF-8''${encodeURIComponent(row.fileName)}`,
     );
-    return reply.type('video/mp4').sendFile(`${row.id}.mp4`, store.folderOfFiles());
+    return reply.type(FILES[row.settings?.file ?? 'mp4'].mime).sendFile(path.basename(store.fileOf(row)), store.folderOfFiles());
   });
 }

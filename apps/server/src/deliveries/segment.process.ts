@@ -2,7 +2,7 @@ import { renderSegment } from './segment';
 import type { SegmentWork } from './work';
 
 /** What the process is given: the work, with its files named instead of found. */
-export interface SegmentTask extends Pick<SegmentWork, 'piece' | 'segment' | 'target' | 'threads'> {
+export interface SegmentTask extends Pick<SegmentWork, 'piece' | 'segment' | 'encoding' | 'target' | 'threads'> {
   files: Record<string, ReturnType<SegmentWork['fileOf']>>;
 }
 

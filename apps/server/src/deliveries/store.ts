@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { rm, stat } from 'node:fs/promises';
 import path from 'node:path';
+import { isDeepStrictEqual } from 'node:util';
 import { Delivery } from '@flimzy/contract';
-import { fileName } from '@flimzy/core/deliver';
+import { asItIs, fileNameFrom, partsFor, USUAL_PATTERN, type DeliverySettings } from '@flimzy/core/deliver';
 import type { Head } from '@flimzy/core/edits';
-import { pieceLength } from '@flimzy/core/piece';
+import { findTrack, pieceLength, type Piece } from '@flimzy/core/piece';
 import { and, desc, eq, inArray, isNull } from 'drizzle-orm';
 import type { Database } from '../db/open';
 import { deliveries } from '../db/schema';
@@ -16,6 +17,9 @@ import { isDiskFull } from '../media/run';
 import type { MediaStore } from '../media/store';
 import type { SegmentCache } from './cache';
 import { deliver } from './deliver';
+import { extensionOf } from './joining';
+import { sent } from './sent';
+import { NotAsItShould } from './verify';
 
 type Row = typeof deliveries.$inferSelect;
 
@@ -30,6 +34,8 @@ interface Running {
   startedAt: number;
   progress: number;
   toldAt: number;
+  /** Resolves when its work is over, however. */
+  ended: Promise<void>;
 }
 
 /** Exports: queued, running, finished. */
@@ -45,8 +51,8 @@ export class DeliveryStore {
     private readonly keeper: Keeper,
   ) {}
 
-  fileOf(id: string): string {
-    return path.join(this.folder.deliveries(), `${id}.mp4`);
+  fileOf(row: Pick<Row, 'id' | 'settings'>): string {
+    return path.join(this.folder.deliveries(), `${row.id}.${extensionOf(row.settings)}`);
   }
 
   folderOfFiles(): string {
@@ -65,12 +71,17 @@ export class DeliveryStore {
 
   /**
    * Queues the piece as it is now; one that is being made, or is there, is not made again. `fresh` says whether there is work to do.
-   * @throws ProblemError when there is nothing in it
+   * @param pattern of the name of its file
+   * @throws ProblemError when there is nothing in it, or it cannot be made so
    */
-  async create({ piece, revision }: Head): Promise<{ delivery: Delivery; fresh: boolean }> {
-    const length = pieceLength(piece);
-    if (length === 0) throw new ProblemError('bad-request', 'The piece is empty: add a clip first, then send it.');
-    const same = await this.alike(piece.id, revision);
+  async create(
+    { piece, revision }: Head,
+    settings = asItIs(piece),
+    pattern = USUAL_PATTERN,
+  ): Promise<{ delivery: Delivery; fresh: boolean }> {
+    if (pieceLength(piece) === 0) throw new ProblemError('bad-request', 'The piece is empty: add a clip first, then send it.');
+    const { length, name } = described(piece, settings, pattern);
+    const same = await this.alike(piece, revision, settings);
     if (same) return { delivery: await this.tell(same.id), fresh: false };
     const values = {
       id: randomUUID(),
@@ -78,8 +89,9 @@ export class DeliveryStore {
       pieceName: piece.name,
       revision,
       document: piece,
+      settings,
       status: 'waiting' as const,
-      fileName: fileName(piece.name, 'mp4'),
+      fileName: name,
       length,
     };
     const [row] = await this.db.insert(deliveries).values(values).returning();
@@ -87,21 +99,22 @@ export class DeliveryStore {
     return { delivery: await this.tell(values.id), fresh: true };
   }
 
-  /** An export of the same revision that is not over, or whose file is there. */
-  private async alike(piece: string, revision: number): Promise<Row | null> {
+  /** An export of the same revision, made alike, that is not over, or whose file is there. */
+  private async alike(piece: Piece, revision: number, settings: DeliverySettings): Promise<Row | null> {
     const rows = await this.db
       .select()
       .from(deliveries)
       .where(
         and(
-          eq(deliveries.piece, piece),
+          eq(deliveries.piece, piece.id),
           eq(deliveries.revision, revision),
           isNull(deliveries.deletedAt),
-          inArray(deliveries.status, ['waiting', 'rendering', 'done']),
+          inArray(deliveries.status, ['waiting', 'rendering', 'paused', 'done']),
         ),
       )
       .orderBy(desc(deliveries.createdAt));
-    for (const row of rows) if (row.status !== 'done' || (await stat(this.fileOf(row.id)).catch(() => null))) return row;
+    const same = rows.filter((row) => isDeepStrictEqual(row.settings ?? asItIs(row.document), settings));
+    for (const row of same) if (row.status !== 'done' || (await stat(this.fileOf(row)).catch(() => null))) return row;
     return null;
   }
 
@@ -115,11 +128,11 @@ export class DeliveryStore {
    * Moves an export on that is not over, and says whether it did: one that was cancelled meanwhile stays so, whoever was about to say
    * something else of it. Resolves when that is on the disk.
    */
-  private async moveOn(id: string, set: Partial<Row>): Promise<boolean> {
+  private async moveOn(id: string, set: Partial<Row>, from: Row['status'][] = ['waiting', 'rendering']): Promise<boolean> {
     const moved = await this.db
       .update(deliveries)
       .set(set)
-      .where(and(eq(deliveries.id, id), inArray(deliveries.status, ['waiting', 'rendering'])))
+      .where(and(eq(deliveries.id, id), inArray(deliveries.status, from)))
       .returning({ id: deliveries.id });
     if (moved.length > 0) await this.keeper.keep({ in: 'deliveries', id, set });
     return moved.length > 0;
@@ -129,7 +142,7 @@ export class DeliveryStore {
   async setDeleted(id: string, deleted: boolean): Promise<Delivery> {
     if (deleted) await this.cancel(id);
     const row = await this.get(id);
-    if (!deleted && row.status === 'done' && !(await stat(this.fileOf(id)).catch(() => null)))
+    if (!deleted && row.status === 'done' && !(await stat(this.fileOf(row)).catch(() => null)))
       throw new ProblemError('not-found', 'That export was removed for good, to free its space. Send again: what is rendered is kept.');
     await this.change(id, { deletedAt: deleted ? new Date() : null });
     return this.tell(id);
@@ -137,8 +150,9 @@ export class DeliveryStore {
 
   /** Removes the file of one for good, to free its space. */
   async purge(id: string): Promise<void> {
-    await this.change(id, { deletedAt: (await this.get(id)).deletedAt ?? new Date() });
-    await rm(this.fileOf(id), { force: true });
+    const row = await this.get(id);
+    await this.change(id, { deletedAt: row.deletedAt ?? new Date() });
+    await rm(this.fileOf(row), { force: true });
     await this.tell(id);
   }
 
@@ -154,9 +168,26 @@ export class DeliveryStore {
   }
 
   async cancel(id: string): Promise<Delivery> {
-    await this.moveOn(id, { status: 'cancelled', finishedAt: new Date() });
+    await this.moveOn(id, { status: 'cancelled', finishedAt: new Date() }, ['waiting', 'rendering', 'paused']);
     this.running.get(id)?.stop.abort(new Cancelled());
     return this.tell(id);
+  }
+
+  /** Stops one for now. What is rendered is kept, and it is not gone on with before someone says so, after a start neither. */
+  async pause(id: string): Promise<Delivery> {
+    await this.moveOn(id, { status: 'paused', progress: this.running.get(id)?.progress ?? 0 });
+    this.running.get(id)?.stop.abort(new Cancelled());
+    return this.tell(id);
+  }
+
+  /** Has one that was paused, cancelled, or failed wait its turn again; `fresh` says whether there is work to do. */
+  async resume(id: string): Promise<{ delivery: Delivery; fresh: boolean }> {
+    const { status } = await this.get(id);
+    const fresh = status === 'paused' || status === 'cancelled' || status === 'failed';
+    // Its work must have ended before it begins again.
+    if (fresh) await this.running.get(id)?.ended;
+    if (fresh) await this.change(id, { status: 'waiting', error: null, finishedAt: null });
+    return { delivery: await this.tell(id), fresh };
   }
 
   /** Exports that were asked for and are not over: after a start, work goes on with these. */
@@ -178,13 +209,16 @@ export class DeliveryStore {
   async work(id: string): Promise<void> {
     const row = await this.get(id);
     if (row.status !== 'waiting' && row.status !== 'rendering') return;
-    const running: Running = { stop: new AbortController(), startedAt: Date.now(), progress: 0, toldAt: 0 };
+    let end: () => void = () => undefined;
+    const ended = new Promise<void>((resolve) => (end = resolve));
+    const running: Running = { stop: new AbortController(), startedAt: Date.now(), progress: 0, toldAt: 0, ended };
     this.running.set(id, running);
     try {
       if (!(await this.moveOn(id, { status: 'rendering' }))) return;
-      const { size } = await deliver(this.media, this.folder, this.cache, {
+      const made = await deliver(this.media, this.folder, this.cache, {
         piece: row.document,
-        target: this.fileOf(id),
+        settings: row.settings ?? asItIs(row.document),
+        target: this.fileOf(row),
         signal: running.stop.signal,
         onPlan: (segments, segmentsKept) => this.moveOn(id, { segments, segmentsKept }).then(() => void this.tell(id)),
         onProgress: (progress) => {
@@ -194,8 +228,8 @@ export class DeliveryStore {
           this.tell(id).catch(() => undefined);
         },
       });
-      const finished = await this.moveOn(id, { status: 'done', progress: 1, size, finishedAt: new Date() });
-      if (!finished) await rm(this.fileOf(id), { force: true });
+      const finished = await this.moveOn(id, { status: 'done', progress: 1, ...made, finishedAt: new Date() });
+      if (!finished) await rm(this.fileOf(row), { force: true });
       await this.cache.prune();
     } catch (error) {
       if (error instanceof Cancelled) return;
@@ -203,13 +237,16 @@ export class DeliveryStore {
       const sentence =
         error instanceof ProblemError
           ? error.message
-          : full
-            ? 'The disk of the server is full. Free some space and send again: what is rendered is kept.'
-            : 'The export stopped with an error of the server’s own. Send again: what is rendered is kept.';
+          : error instanceof NotAsItShould
+            ? `The finished file was looked at and is not as it should be, so it was not kept. ${error.message} Send again.`
+            : full
+              ? 'The disk of the server is full. Free some space and send again: what is rendered is kept.'
+              : 'The export stopped with an error of the server’s own. Send again: what is rendered is kept.';
       await this.moveOn(id, { status: 'failed', error: sentence, finishedAt: new Date() });
       if (!(error instanceof ProblemError)) throw error;
     } finally {
       this.running.delete(id);
+      end();
       await this.tell(id).catch(() => undefined);
     }
   }
@@ -221,6 +258,7 @@ export class DeliveryStore {
   }
 
   private shown({ document, createdAt, finishedAt, deletedAt, ...row }: Row): Delivery {
+    const settings = row.settings ?? asItIs(document);
     const running = this.running.get(row.id);
     const progress = running && row.status === 'rendering' ? running.progress : row.progress;
     const spent = running ? (Date.now() - running.startedAt) / 1000 : 0;
@@ -228,11 +266,31 @@ export class DeliveryStore {
       ...row,
       progress,
       secondsLeft: running && progress > 0.02 && spent > 1 ? (spent * (1 - progress)) / progress : null,
-      width: document.format.width,
-      height: document.format.height,
+      settings,
       createdAt: createdAt.toISOString(),
       finishedAt: finishedAt?.toISOString() ?? null,
       deletedAt: deletedAt?.toISOString() ?? null,
     };
   }
+}
+
+/** How long what is sent is, in flicks, and the name of its file. @throws ProblemError when it cannot be made so */
+function described(piece: Piece, settings: DeliverySettings, pattern: string): { length: number; name: string } {
+  const { format, size, rate, track, part } = settings;
+  if (rate.num * piece.format.rate.den > piece.format.rate.num * rate.den)
+    throw new ProblemError('bad-request', 'A file cannot have more frames a second than the piece.');
+  const on = track === null ? null : findTrack(piece, track);
+  if (track !== null && (!on || on.inside !== null)) throw new ProblemError('not-found', 'That track is not there any more.');
+  const all = partsFor(pieceLength(piece), format, piece.format);
+  if (part !== null && !all[part]) throw new ProblemError('bad-request', `There is no part ${part + 1}.`);
+  const words = {
+    piece: piece.name,
+    format: format?.name ?? '',
+    size: size ? `${size.width}x${size.height}` : '',
+    date: new Date().toISOString().slice(0, 10),
+    part: part === null ? '' : `${part + 1} of ${all.length}`,
+    track: on?.track.name ?? '',
+  };
+  const stretch = sent(piece, { ...settings, size: null }).part;
+  return { length: stretch.to - stretch.from, name: fileNameFrom(pattern, words, extensionOf(settings)) };
 }

@@ -1,12 +1,13 @@
 import type { Segment } from '@flimzy/core/deliver';
 import type { Piece } from '@flimzy/core/piece';
-import { videoEncoding } from './encoding';
 import type { PictureFile } from './pictures';
 
 /** One segment to be rendered. */
 export interface SegmentWork {
   piece: Piece;
   segment: Segment;
+  /** ffmpeg's options for how it is encoded. */
+  encoding: readonly string[];
   fileOf: (media: string) => PictureFile;
   /** Where the finished segment goes; it appears there whole or not at all. */
   target: string;
@@ -18,18 +19,6 @@ export interface SegmentWork {
 }
 
 /** ffmpeg's options for what comes out of a segment. */
-export function output({ piece, segment, threads }: SegmentWork, file: string): string[] {
-  return [
-    '-frames:v',
-    String(segment.frames),
-    ...videoEncoding(piece.format),
-    '-threads',
-    String(threads),
-    '-an',
-    '-map_metadata',
-    '-1',
-    '-f',
-    'mp4',
-    file,
-  ];
+export function output({ segment, encoding, threads }: SegmentWork, file: string): string[] {
+  return ['-frames:v', String(segment.frames), ...encoding, '-threads', String(threads), '-an', '-map_metadata', '-1', '-f', 'mp4', file];
 }

@@ -45,7 +45,7 @@ export class StorageKeeper {
       this.deliveries.finished(),
     ]);
     const bytesOf = async (rows: MediaRow[]) => (await this.mediaSizes(rows))[1];
-    const files = await Promise.all(finished.map((row) => taken(this.deliveries.fileOf(row.id))));
+    const files = await Promise.all(finished.map((row) => taken(this.deliveries.fileOf(row))));
     const segments = await taken(folder.segments());
     const [newest] = await listDumps(folder.dumps());
     const gone = finished.filter((row) => row.deletedAt);

@@ -13,6 +13,7 @@ export const KEPT = {
   edits: schema.edits,
   versions: schema.versions,
   deliveries: schema.deliveries,
+  formats: schema.formats,
 } as const;
 export type KeptTable = keyof typeof KEPT;
 
@@ -25,13 +26,14 @@ export const KEYS: Record<KeptTable, readonly string[]> = {
   edits: ['piece', 'seq'],
   versions: ['id'],
   deliveries: ['id'],
+  formats: ['id'],
 };
 
 /** One change, as a line of JSON: a row as it is after it, some of its columns, or that it is gone. */
 export const Line = z.union([
   z.object({ in: z.enum(Object.keys(KEPT) as [KeptTable, ...KeptTable[]]), put: z.record(z.string(), z.unknown()) }),
   z.object({ in: z.enum(['media', 'pieces', 'deliveries']), id: z.string(), set: z.record(z.string(), z.unknown()) }),
-  z.object({ in: z.literal('versions'), gone: z.string() }),
+  z.object({ in: z.enum(['versions', 'formats']), gone: z.string() }),
 ]);
 export type Line = z.infer<typeof Line>;
 
@@ -72,7 +74,10 @@ export async function replay(db: Database, line: Line): Promise<void> {
         .update(table)
         .set(revived(table, line.set) as never)
         .where(eq(id, line.id));
-  } else await db.delete(schema.versions).where(eq(schema.versions.id, line.gone));
+  } else {
+    const gone = schema[line.in];
+    await db.delete(gone).where(eq(gone.id, line.gone));
+  }
 }
 
 /** Rows of a table in the order of their keys, a page at a time, so that nobody else waits long. */

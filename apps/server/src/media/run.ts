@@ -48,6 +48,8 @@ export interface RunOptions {
   onOutput?: (chunk: Buffer) => void;
   /** Gets what it writes to its file descriptor 3. */
   onExtra?: (chunk: Buffer) => void;
+  /** Gets what it writes to standard error, piece by piece. */
+  onError?: (text: string) => void;
   /** Gets the process when it runs, to write to its standard input. */
   onStart?: (child: ChildProcess) => void;
 }
@@ -58,7 +60,7 @@ export interface RunOptions {
  * @throws ProgramFailed, or the signal's reason.
  */
 export function run(program: string, args: readonly string[], options: RunOptions = {}): Promise<Buffer> {
-  const { signal, onOutput, onExtra, onStart } = options;
+  const { signal, onOutput, onExtra, onError, onStart } = options;
   return new Promise((resolve, reject) => {
     if (signal?.aborted) return reject(signal.reason as Error);
     const [command = program, ...rest] = [...TIED, program, ...args];
@@ -71,7 +73,10 @@ export function run(program: string, args: readonly string[], options: RunOption
     const kill = () => child.kill('SIGKILL');
     signal?.addEventListener('abort', kill, { once: true });
     child.stdout?.on('data', (chunk: Buffer) => (onOutput ? onOutput(chunk) : chunks.push(chunk)));
-    child.stderr?.on('data', (chunk: Buffer) => (said = (said + chunk.toString()).slice(-4000)));
+    child.stderr?.on('data', (chunk: Buffer) => {
+      said = (said + chunk.toString()).slice(-4000);
+      onError?.(chunk.toString());
+    });
     if (onExtra) (child.stdio[3] as Readable).on('data', onExtra);
     child.stdin?.on('error', () => undefined); // the exit code tells
     child.on('error', (error: NodeJS.ErrnoException) => reject(error.code === 'ENOENT' ? new ProgramMissing(program) : error));

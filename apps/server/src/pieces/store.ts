@@ -92,7 +92,12 @@ export class PieceStore {
     const row = await this.version(id, version);
     const piece = await this.log.documentAt(id, row.revision);
     if (!piece) throw missing();
-    return this.insert({ ...piece, id: randomUUID(), name: `${piece.name} (${row.name})`.slice(0, 120) });
+    return this.copyOf(piece, row.name);
+  }
+
+  /** A piece of its own with this document. @param what it is, for its name */
+  copyOf(piece: Piece, what: string): Promise<PieceSummary> {
+    return this.insert({ ...piece, id: randomUUID(), name: `${piece.name} (${what})`.slice(0, 120) });
   }
 
   async deleteVersion(id: string, version: string): Promise<Version> {

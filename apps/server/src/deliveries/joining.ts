@@ -1,0 +1,110 @@
+import { stat, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import { FILES, type DeliverySettings, type Segment } from '@flimzy/core/deliver';
+import { frameLength, toSeconds, type Rate } from '@flimzy/core/time';
+import { ProblemError } from '../http/problem';
+import { ffmpeg } from '../media/run';
+import { atBitrate, atQuality, qualityOf, timescale } from './encoding';
+
+/** Segments in order with the files they were rendered into, and how they become one. */
+export interface Joined {
+  segments: readonly Segment[];
+  files: readonly string[];
+  /** Of the piece. */
+  rate: Rate;
+  settings: DeliverySettings;
+  /** Where the encoded sound lies; null: none. */
+  sound: string | null;
+  scratch: string;
+  signal: AbortSignal;
+}
+
+/** ffmpeg's names for the kinds of file with pictures. */
+const MUXERS = { mp4: 'mp4', webm: 'webm', gif: 'gif', webp: 'webp' } as const;
+
+/** ffmpeg's input that reads segments one after the other. */
+async function asOne({ segments, files, rate, scratch }: Joined): Promise<string[]> {
+  // Each length is written to the microsecond so that the sum, not each one, is rounded: frames stay on their clock.
+  const micro = (frames: number) => Math.round(toSeconds(frames * frameLength(rate)) * 1e6);
+  const lines = segments.map(
+    (part, i) => `file '${files[i]?.replaceAll("'", "'\\''")}'\nduration ${micro(part.start + part.frames) - micro(part.start)}us`,
+  );
+  const list = path.join(scratch, 'segments.txt');
+  await writeFile(list, `ffconcat version 1.0\n${lines.join('\n')}\n`);
+  return ['-f', 'concat', '-safe', '0', '-i', list];
+}
+
+/** ffmpeg's options for the file itself. */
+function container({ settings }: Joined, rate: Rate): string[] {
+  const { file, faststart } = settings;
+  if (file === 'mp4')
+    return ['-video_track_timescale', String(timescale(rate)), ...(faststart ? ['-movflags', '+faststart'] : []), '-f', 'mp4'];
+  return ['-f', MUXERS[file as keyof typeof MUXERS]];
+}
+
+const withSound = ({ sound }: Joined) => ({ input: sound ? ['-i', sound] : [], map: sound ? ['-map', '1:a', '-c:a', 'copy'] : [] });
+
+/** Joins segments and sound without encoding anything again. */
+export async function join(work: Joined, target: string): Promise<void> {
+  const { input, map } = withSound(work);
+  await ffmpeg([...(await asOne(work)), ...input, '-map', '0:v', '-c:v', 'copy', ...map, ...container(work, work.rate), target], {
+    signal: work.signal,
+  });
+}
+
+/** How near to the bytes that were asked for a file has to come, and how often it is tried. */
+const NEAR = 0.025;
+const TRIES = 5;
+
+/** Encodes segments once more into what cannot be joined: another rate, so many bytes or bits a second, a loop. @param seconds how long it is */
+export async function remake(work: Joined, target: string, seconds: number, onProgress: (share: number) => void): Promise<void> {
+  const { settings, signal, sound } = work;
+  const { rate, picture, file } = settings;
+  const input = await asOne(work);
+  const fps = `fps=${rate.num}/${rate.den}`;
+  if (!picture) {
+    const loop =
+      file === 'gif'
+        ? [
+            '-filter_complex',
+            `[0:v]${fps},split[a][b];[a]palettegen=stats_mode=diff[p];[b][p]paletteuse=dither=sierra2_4a:diff_mode=rectangle`,
+          ]
+        : ['-vf', fps, '-c:v', 'libwebp_anim', '-quality', '75', '-compression_level', '4'];
+    await ffmpeg([...input, ...loop, '-an', '-loop', '0', ...container(work, rate), target], {
+      signal,
+      onProgress: (at) => onProgress(at / seconds),
+    });
+    return;
+  }
+  const { input: heard, map } = withSound(work);
+  const encode = (options: readonly string[]) =>
+    ffmpeg([...input, ...heard, '-map', '0:v', '-vf', fps, ...options, ...map, ...container(work, rate), target], {
+      signal,
+      onProgress: (at) => onProgress(at / seconds),
+    });
+  const { control, codec } = picture;
+  if (control.by === 'quality') return void (await encode(atQuality(codec, qualityOf(control), rate)));
+  const heardBytes = sound ? (await stat(sound)).size : 0;
+  const wanted = control.by === 'bytes' ? control.bytes : heardBytes + (control.bitrate * seconds) / 8;
+  const least = heardBytes + (LEAST_BITRATE * seconds) / 8;
+  if (wanted < least)
+    throw new ProblemError(
+      'bad-request',
+      `${(wanted / 1e6).toFixed(1)} MB are too few for its length: ${(least / 1e6).toFixed(1)} MB and more can be looked at.`,
+    );
+  let bitrate = ((wanted - heardBytes) * 8) / seconds;
+  for (let tried = 1; ; tried += 1) {
+    await encode(atBitrate(codec, bitrate, rate));
+    const { size } = await stat(target);
+    // Encoders keep to a rate over minutes; over seconds they have to be asked again. What is asked for may not be gone over.
+    const over = (size - heardBytes) / (wanted - heardBytes);
+    if (tried === TRIES || (size <= wanted && size >= wanted * (1 - NEAR))) return;
+    bitrate = Math.max(LEAST_BITRATE / 2, (bitrate / over) * (1 - NEAR / 3));
+  }
+}
+
+/** Bits a second under which no picture is worth sending. */
+const LEAST_BITRATE = 60_000;
+
+/** The extension that the file of a delivery has. */
+export const extensionOf = (settings: Pick<DeliverySettings, 'file'> | null): string => FILES[settings?.file ?? 'mp4'].extension;

@@ -1,0 +1,301 @@
+import fc from 'fast-check';
+import {
+  asItIs,
+  CHECKS,
+  DeliverySettings,
+  fileNameFrom,
+  inShape,
+  isWithin,
+  movedInto,
+  partsFor,
+  planSegments,
+  PLATFORM_FORMATS,
+  PlatformFormat,
+  preflight,
+  rateFor,
+  safeArea,
+  sizesFor,
+  suggest,
+  unknownWord,
+  type BoxOf,
+  type Checked,
+} from '../deliver';
+import { type EditName, type TogetherStep } from '../edits';
+import { PLAIN_TEXT } from '../frame';
+import { findClip, onlyTrack, OVERLAY, pieceLength, SHAPES, type Piece } from '../piece';
+import { mix, type Stereo } from '../sound';
+import { frameLength, fromSeconds, type Rate } from '../time';
+import { addFrames, does, emptyPiece, MUSIC, PHOTO, play, rates, VIDEO, wishes } from './making';
+
+const THIRTY: Rate = { num: 30, den: 1 };
+const FRAME = frameLength(THIRTY);
+const format = (id: string) => PLATFORM_FORMATS.find((one) => one.id === id)!;
+
+/** A text half as wide as it is high for each letter, all in one line: enough to say where it lies. */
+const boxOf: BoxOf = (parts, frame) => {
+  const boxes = parts.map((part) => {
+    const size = part.size * Math.min(frame.width, frame.height);
+    const width = part.kind === 'text' ? part.text.length * size * 0.5 : size;
+    const left = part.kind === 'text' && part.align === 'left' ? 0 : part.kind === 'text' && part.align === 'right' ? width : width / 2;
+    return { x: part.x * frame.width - left, y: part.y * frame.height - size / 2, width, height: size };
+  });
+  const [x, y] = [Math.min(...boxes.map((b) => b.x)), Math.min(...boxes.map((b) => b.y))];
+  return { x, y, width: Math.max(...boxes.map((b) => b.x + b.width)) - x, height: Math.max(...boxes.map((b) => b.y + b.height)) - y };
+};
+
+function checked(piece: Piece, to: PlatformFormat, more: Partial<Checked> = {}): Checked {
+  const { size } = suggest(piece, to).settings;
+  const sent = size ? inShape(piece, size, to, boxOf) : piece;
+  return { piece, sent, length: pieceLength(piece), format: to, boxOf, hearing: () => null, isThere: () => true, loud: null, ...more };
+}
+
+const found = (piece: Piece, id: string, more: Partial<Checked> = {}) => preflight(checked(piece, format(id), more));
+const names = (piece: Piece, id: string, more: Partial<Checked> = {}) => found(piece, id, more).map(({ check }) => check);
+
+const title = (text: string, x: number, y: number, frames: number, piece: Piece = addFrames(emptyPiece(), VIDEO, 0, 300)) =>
+  does(piece, 'add', {
+    track: null,
+    media: OVERLAY,
+    at: 0,
+    from: 0,
+    length: frames * frameLength(piece.format.rate),
+    values: { overlay: { parts: [{ ...PLAIN_TEXT, text, x, y, size: 0.05 }] } },
+  });
+
+describe('platform formats', () => {
+  it('are told apart, are what they say they are, and come back out of JSON', () => {
+    expect(new Set(PLATFORM_FORMATS.map(({ id }) => id)).size).toBe(PLATFORM_FORMATS.length);
+    for (const one of PLATFORM_FORMATS) {
+      expect(PlatformFormat.parse(JSON.parse(JSON.stringify(one)))).toEqual(one);
+      const [first] = one.sizes;
+      if (first)
+        for (const { width, height } of one.sizes) expect(Math.abs(width / height - first.width / first.height)).toBeLessThan(0.01);
+    }
+  });
+
+  it('are given settings that they take, whatever the piece: no more frames than it has, no other shape', () => {
+    fc.assert(
+      fc.property(rates, fc.constantFrom(...SHAPES), fc.constantFrom(...PLATFORM_FORMATS), fc.nat(8), (rate, shape, to, n) => {
+        const piece = addFrames({ ...emptyPiece(rate), format: { width: shape.width, height: shape.height, rate } }, VIDEO, 0, 60);
+        const { settings, reason } = suggest(piece, to, to.files[n % to.files.length]);
+        expect(DeliverySettings.parse(settings)).toEqual(settings);
+        expect(reason.length).toBeGreaterThan(10);
+        const fps = settings.rate.num / settings.rate.den;
+        expect(fps).toBeLessThanOrEqual(rate.num / rate.den);
+        if (settings.size) {
+          expect(fps).toBeGreaterThanOrEqual(Math.min(to.rates.least, rate.num / rate.den));
+          expect(fps).toBeLessThanOrEqual(to.rates.most);
+          expect(sizesFor(to, piece.format)).toContainEqual(settings.size);
+        }
+      }),
+    );
+    expect(DeliverySettings.parse(asItIs(emptyPiece()))).toBeTruthy();
+  });
+
+  it('leave frames out evenly where they take fewer a second', () => {
+    const of = (num: number, den: number) => rateFor(format('silent-loop'), { rate: { num, den } });
+    expect([of(30, 1), of(60, 1), of(25, 1), of(60_000, 1_001)]).toEqual([
+      { num: 15, den: 1 },
+      { num: 20, den: 1 },
+      { num: 25, den: 1 },
+      { num: 20_000, den: 1_001 },
+    ]);
+  });
+
+  it('are sent as large as the sharpest clip has something to show, and not larger', () => {
+    const small = { ...VIDEO, width: 720, height: 1280 };
+    const sizeOf = (piece: Piece) => suggest(piece, format('vertical-short')).settings.size?.width;
+    expect(sizeOf(addFrames(emptyPiece(), small, 0, 60))).toBe(720);
+    expect(sizeOf(addFrames(addFrames(emptyPiece(), small, 0, 60), { ...VIDEO, id: 'w', width: 2160, height: 3840 }, 0, 30))).toBe(1080);
+  });
+
+  it('refuse settings that would make no file', () => {
+    const good = asItIs(emptyPiece());
+    const bad: object[] = [
+      { file: 'mp3' },
+      { picture: null },
+      { size: null },
+      { file: 'webm' },
+      { sound: { codec: 'mp3', rate: 48_000, bitrate: 192_000 } },
+      { sound: { codec: 'aac', rate: 48_000, bitrate: 1 } },
+      { track: 'main' },
+    ];
+    for (const change of bad) expect(DeliverySettings.safeParse({ ...good, ...change }).success).toBe(false);
+  });
+});
+
+describe('parts of a piece', () => {
+  it('cover it from start to end without a gap, none longer or shorter than the format takes, and segments end where they do', () => {
+    fc.assert(
+      fc.property(rates, fc.integer({ min: 30, max: 4000 }), fc.integer({ min: 3, max: 20 }), (rate, frames, seconds) => {
+        const frame = frameLength(rate);
+        const to = { part: seconds, length: { least: 1, most: null } };
+        const length = frames * frame;
+        const parts = partsFor(length, to, { rate });
+        expect(parts[0]!.from).toBe(0);
+        expect(parts.at(-1)!.to).toBe(length);
+        parts.forEach((part, i) => {
+          expect(part.from).toBe(i === 0 ? 0 : parts[i - 1]!.to);
+          expect(part.from % frame).toBe(0);
+          expect(part.to - part.from).toBeLessThanOrEqual(fromSeconds(seconds));
+          if (length >= fromSeconds(1)) expect(part.to - part.from).toBeGreaterThanOrEqual(Math.min(length, fromSeconds(1)));
+        });
+      }),
+    );
+    const piece = addFrames(emptyPiece(), { ...VIDEO, length: fromSeconds(60) }, 0, 1000);
+    const parts = partsFor(pieceLength(piece), format('story'), piece.format);
+    const segments = planSegments(
+      piece,
+      pieceLength(piece),
+      parts.slice(1).map(({ from }) => from),
+    );
+    expect(parts).toHaveLength(3);
+    for (const { from } of parts) expect(segments.map(({ start }) => start * FRAME)).toContain(from);
+    expect(segments.reduce((sum, one) => sum + one.frames, 0)).toBe(1000);
+  });
+});
+
+describe('a piece in another shape', () => {
+  it('has its words where the platform lays nothing over them, and stays itself in its own shape', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...PLATFORM_FORMATS.filter(({ sizes }) => sizes.length > 0)),
+        fc.double({ min: -0.2, max: 1.2, noNaN: true }),
+        fc.double({ min: -0.2, max: 1.2, noNaN: true }),
+        fc.integer({ min: 1, max: 120 }),
+        (to, x, y, letters) => {
+          const piece = title('n'.repeat(letters), x, y, 90);
+          const size = to.sizes[0]!;
+          const sent = inShape(piece, size, to, boxOf);
+          const overlay = sent.tracks[1]!.clips[0]!.overlay!;
+          if (overlay === 'none') throw new Error('the title is gone');
+          expect(sent.format).toMatchObject(size);
+          if (size.width === 1080 && size.height === 1920) expect(sent).toBe(piece);
+          else expect(isWithin(boxOf(overlay.parts, size), safeArea(to, size))).toBe(true);
+          expect(sent.tracks[0]).toEqual(piece.tracks[0]);
+        },
+      ),
+    );
+  });
+
+  it('moves a title as a whole, and no further than it has to', () => {
+    const parts = [
+      { ...PLAIN_TEXT, text: 'Kite', x: 0.5, y: 0.95, size: 0.05 },
+      { ...PLAIN_TEXT, text: 'School', x: 0.5, y: 0.9, size: 0.05 },
+    ];
+    const frame = { width: 1000, height: 1000 };
+    const moved = movedInto({ parts }, { x: 0, y: 0, width: 1000, height: 900 }, frame, boxOf).parts;
+    expect(moved.map(({ x }) => x)).toEqual([0.5, 0.5]);
+    expect(moved[0]!.y).toBeCloseTo(0.875);
+    expect(moved[0]!.y - moved[1]!.y).toBeCloseTo(0.05);
+    expect(movedInto({ parts: moved }, { x: 0, y: 0, width: 1000, height: 900 }, frame, boxOf).parts).toBe(moved);
+  });
+});
+
+describe('preflight', () => {
+  const fine = addFrames(emptyPiece(), { ...VIDEO, width: 1080, height: 1920 }, 0, 300);
+
+  it('finds nothing in a piece with which nothing is wrong', () => {
+    expect(found(fine, 'vertical-short', { loud: { integrated: -14.5, peak: -1.2 } })).toEqual([]);
+  });
+
+  it('finds what is there, and says what it is', () => {
+    const long = addFrames(emptyPiece(), { ...VIDEO, length: fromSeconds(100) }, 0, 1890);
+    const [tooLong] = found(long, 'vertical-short');
+    expect(tooLong).toMatchObject({ check: 'tooLong', weight: 'refused', at: fromSeconds(60) });
+    expect(tooLong!.says).toContain('0:03.00 too long');
+    expect(names(addFrames(emptyPiece(), VIDEO, 0, 60), 'vertical-short')).toContain('tooShort');
+    expect(names(fine, 'square-post')).toEqual(['otherShape']);
+    expect(names(addFrames(emptyPiece({ num: 60, den: 1 }), VIDEO, 0, 300), 'story')).toEqual(['otherRate']);
+    expect(names(title('Wind', 0.5, 0.97, 90), 'vertical-short')).toEqual(['wordsOutside']);
+    expect(names(title('Wind in the field behind the house today', 0.5, 0.5, 20), 'vertical-short')).toContain('wordsBrief');
+    expect(
+      names(
+        does(addFrames(fine, VIDEO, 0, 30), 'remove', { clips: [fine.tracks[0]!.clips[0]!.id], rest: 'leave', tracks: 'own' }),
+        'landscape-video',
+      ),
+    ).toContain('black');
+    expect(names(addFrames(fine, PHOTO, 0, 200), 'vertical-short')).toEqual(['frozen']);
+    expect(names(fine, 'vertical-short', { isThere: () => false })).toEqual(['missing']);
+    expect(names(fine, 'vertical-short', { loud: { integrated: -20, peak: 0.5 } })).toEqual(['otherLoudness', 'tooHigh']);
+    expect(names(fine, 'silent-loop', { loud: { integrated: -20, peak: 0.5 } })).toEqual([]);
+    const twice = does(fine, 'add', {
+      track: 'sound-1',
+      media: { ...VIDEO, width: 1080, height: 1920 },
+      at: 0,
+      from: 0,
+      length: 90 * FRAME,
+      parts: 'sound',
+    });
+    expect(names(twice, 'vertical-short')).toContain('doubled');
+  });
+
+  it('tells speech apart that is much louder than the rest', () => {
+    const hearing = (media: string) => ({
+      loudness: Array.from({ length: 200 }, () => (media === 'w' ? -140 : -260)),
+      speech: [[0, 480_000]] as [number, number][],
+    });
+    const uneven = addFrames(addFrames(addFrames(emptyPiece(), VIDEO, 0, 90), VIDEO, 90, 90), { ...VIDEO, id: 'w' }, 0, 90);
+    const [one] = found(uneven, 'vertical-short', { hearing }).filter(({ check }) => check === 'uneven');
+    expect(one!.says).toContain('12.0 LU louder');
+  });
+
+  /** All edits of a finding's mend. */
+  const mended = (piece: Piece, steps: readonly TogetherStep[]) =>
+    steps.reduce((now, { name, params }) => does(now, name as EditName, params as never), piece);
+
+  it('offers mends that can be done, and after which what was found is gone: on random pieces, in every format', () => {
+    let tried = 0;
+    fc.assert(
+      fc.property(wishes(20), rates, fc.constantFrom(...PLATFORM_FORMATS), fc.boolean(), (some, rate, to, titled) => {
+        const base = addFrames(emptyPiece(rate), VIDEO, 0, 40);
+        let piece = play(titled ? title('Wind over the hill', 0.9, 0.98, 8, base) : base, some);
+        piece = { ...piece, tracks: piece.tracks.map(({ locked: _locked, ...track }) => track) };
+        const findings = preflight(checked(piece, to));
+        for (const { check, says, mends } of findings)
+          for (const mend of mends) {
+            if (!('edits' in mend)) continue;
+            tried += 1;
+            const after = mended(piece, mend.edits.steps);
+            if (check === 'tooLong' && !mend.label.startsWith('End it')) continue; // may take several
+            const left = CHECKS[check](checked(after, to)).filter((one) => one.says === says);
+            const before = findings.filter((one) => one.says === says);
+            if (pieceLength(after) > 0) expect(left.length).toBeLessThan(before.length);
+          }
+      }),
+      { numRuns: 300 },
+    );
+    expect(tried).toBeGreaterThan(50);
+  });
+});
+
+describe('a file name', () => {
+  it('is made of words, and says which are none', () => {
+    expect(fileNameFrom('{piece} {format} {part}', { piece: 'Paper kite', format: 'Story in parts', part: '2 of 3' }, 'mp4')).toBe(
+      'Paper-kite-Story-in-parts-2-of-3.mp4',
+    );
+    expect(fileNameFrom('{piece} {format}', { piece: 'Über/Wind', format: '' }, 'gif')).toBe('Über-Wind.gif');
+    expect(unknownWord('{piece} {day}')).toBe('{day}');
+    expect(unknownWord('{piece')).toBe('{piece');
+    expect(unknownWord('{piece} of {date}')).toBeNull();
+  });
+});
+
+describe('one track alone', () => {
+  it('sounds as it does in the whole: all of them together are the piece', () => {
+    const read = (media: string, from: number, count: number): Stereo => {
+      const left = Float32Array.from({ length: count }, (_, i) => 0.2 * Math.sin((from + i) * (media === 'm' ? 0.03 : 0.011)));
+      return { left, right: left };
+    };
+    let piece = addFrames(emptyPiece(), VIDEO, 0, 60);
+    piece = does(piece, 'add', { track: 'sound-1', media: MUSIC, at: 10 * FRAME, from: 0, length: 40 * FRAME });
+    piece = does(piece, 'setTrack', { track: 'sound-1', set: { level: -4 } });
+    expect(findClip(piece, piece.tracks[1]!.clips[0]!.id)?.track.level).toBe(-4);
+    const whole = mix({ ...piece, sound: { unlimited: true } }, 0, 96_000, read).left;
+    const [one, other] = piece.tracks.map(({ id }) => mix(onlyTrack(piece, id), 0, 96_000, read).left);
+    let worst = 0;
+    for (let i = 0; i < whole.length; i += 1) worst = Math.max(worst, Math.abs(whole[i]! - one![i]! - other![i]!));
+    expect(worst).toBeLessThan(1e-6);
+    expect(one!.some((v) => v !== 0) && other!.some((v) => v !== 0)).toBe(true);
+  });
+});
