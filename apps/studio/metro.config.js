@@ -7,6 +7,12 @@ const resolve = config.resolver.resolveRequest;
 config.resolver.resolveRequest = (context, name, platform) => {
   // Zod's error texts in forty languages are never shown: 300 kB less.
   if (/zod/.test(context.originModulePath) && /locales\/index\.(c?js)$/.test(name)) return { type: 'empty' };
+  // Of the helpers that pdf-lib asks for Metro takes a module that does not fit it.
+  if (name === 'tslib' && /pdf-lib/.test(context.originModulePath))
+    return {
+      type: 'sourceFile',
+      filePath: require.resolve('tslib', { paths: [context.originModulePath] }).replace(/tslib\.js$/, 'tslib.es6.js'),
+    };
   return (resolve ?? context.resolveRequest)(context, name, platform);
 };
 

@@ -11,7 +11,8 @@ import { Text } from '../look/Text';
 import { Handles } from '../framing/Handles';
 import { Preview } from '../preview/Preview';
 import { Meter } from '../preview/Meter';
-import { Clock, LoudnessLine, PieceLength, PlayButton, Steps, useFollowSound, Watching } from '../preview/Transport';
+import { Clock, LoudnessLine, PlayButton, Steps, useFollowSound, Watching } from '../preview/Transport';
+import { HeadLength } from '../send/LengthMeter';
 import { SendSheet } from '../send/SendSheet';
 import { AddBar } from '../shelf/AddBar';
 import { Shelf } from '../shelf/Shelf';
@@ -80,7 +81,7 @@ function Header({ onSend }: { onSend: () => void }) {
           {inside === null ? piece?.name : `${piece?.name} › ${piece?.nests?.[inside]?.name ?? ''}`}
         </Text>
         <View className="flex-row gap-2">
-          <PieceLength />
+          <HeadLength onPress={onSend} />
           {unsent > 0 ? <Text kind="small">saving …</Text> : null}
         </View>
       </View>

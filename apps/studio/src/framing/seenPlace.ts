@@ -1,24 +1,11 @@
 import { placeOf, type Placed, type Rect } from '@flimzy/core/frame';
 import type { Clip, Piece } from '@flimzy/core/piece';
-import { partsOf, valueOf, type Overlay } from '@flimzy/core/properties';
-import { boxOfPart, boxOfParts, filesOfParts } from '@flimzy/stage';
+import { partsOf, valueOf } from '@flimzy/core/properties';
+import { boxOfPart, filesOfParts } from '@flimzy/stage';
 import { useEffect, useState } from 'react';
 import { getFonts, haveFonts } from '../material/fonts';
+import { boxOfTitle, measuring } from '../material/titleBox';
 import { momentOf, sizeOf, type Framed } from '../open/framing';
-
-const measuring = document.createElement('canvas').getContext('2d');
-
-/** The box around a title, by what it shows and how large the frame is: measuring it anew at every move of a finger would hold it up. */
-const boxes = new WeakMap<Overlay, { width: number; height: number; box: Rect }>();
-
-function boxOfTitle(overlay: Overlay, format: { width: number; height: number }): Rect | null {
-  const known = boxes.get(overlay);
-  if (known?.width === format.width && known.height === format.height) return known.box;
-  if (!measuring) return null;
-  const box = boxOfParts(measuring, overlay.parts, format);
-  if (haveFonts(filesOfParts(overlay.parts))) boxes.set(overlay, { width: format.width, height: format.height, box });
-  return box;
-}
 
 /** A place in which only a box (pixels of the piece) is seen. */
 function onlyBox(placed: Placed, box: Rect, { width, height }: { width: number; height: number }): Placed {
@@ -32,7 +19,7 @@ function onlyBox(placed: Placed, box: Rect, { width, height }: { width: number; 
 export function seenPlace(piece: Piece, { clip, media }: Framed, time: number): Placed {
   const placed = placeOf(clip, sizeOf(piece, media), piece.format, momentOf(clip, time));
   const overlay = valueOf(clip, 'overlay');
-  const box = overlay === 'none' ? null : boxOfTitle(overlay, piece.format);
+  const box = overlay === 'none' ? null : boxOfTitle(overlay.parts, piece.format);
   return box ? onlyBox(placed, box, piece.format) : placed;
 }
 

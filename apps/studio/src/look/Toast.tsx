@@ -1,4 +1,5 @@
 import { useEffect } from 'react';
+import { createPortal } from 'react-dom';
 import { View } from 'react-native';
 import { create } from 'zustand';
 import { Button } from './Button';
@@ -18,6 +19,9 @@ export function say(text: string, action?: Notice['action']): void {
   useNotice.setState({ notice: { id: (count += 1), text, ...(action ? { action } : {}) } });
 }
 
+/** Over sheets too, which the page stacks from 9999 on. */
+const ABOVE = { position: 'fixed', left: 0, right: 0, bottom: 0, zIndex: 10_000, pointerEvents: 'none' } as const;
+
 /** Where notices appear: above what the thumb uses, never over the picture. */
 export function Notices() {
   const notice = useNotice((s) => s.notice);
@@ -30,27 +34,31 @@ export function Notices() {
     return () => clearTimeout(timer);
   }, [notice]);
   if (!notice) return null;
-  return (
-    <View pointerEvents="box-none" className="absolute inset-x-0 bottom-[92px] items-center px-4">
-      <View
-        accessibilityLiveRegion="polite"
-        role="status"
-        className="max-w-[460px] flex-row items-center gap-3 rounded-2xl border border-hairline bg-raised py-2 pl-4 pr-3"
-      >
-        <Text kind="label" className="min-h-[28px] shrink py-1.5">
-          {notice.text}
-        </Text>
-        {notice.action ? (
-          <Button
-            label={notice.action.label}
-            kind="main"
-            onPress={() => {
-              notice.action?.run();
-              useNotice.setState({ notice: null });
-            }}
-          />
-        ) : null}
+  return createPortal(
+    <div style={ABOVE}>
+      <View pointerEvents="box-none" className="absolute inset-x-0 bottom-[92px] items-center px-4">
+        <View
+          pointerEvents="auto"
+          accessibilityLiveRegion="polite"
+          role="status"
+          className="max-w-[460px] flex-row items-center gap-3 rounded-2xl border border-hairline bg-raised py-2 pl-4 pr-3"
+        >
+          <Text kind="label" className="min-h-[28px] shrink py-1.5">
+            {notice.text}
+          </Text>
+          {notice.action ? (
+            <Button
+              label={notice.action.label}
+              kind="main"
+              onPress={() => {
+                notice.action?.run();
+                useNotice.setState({ notice: null });
+              }}
+            />
+          ) : null}
+        </View>
       </View>
-    </View>
+    </div>,
+    document.body,
   );
 }

@@ -1,4 +1,4 @@
-import { formatTimecode, parseTimecode, toSeconds } from '@flimzy/core/time';
+import { formatTimecode, parseTimecode } from '@flimzy/core/time';
 import { pieceLength } from '@flimzy/core/piece';
 import ChevronLeft from 'lucide-react-native/icons/chevron-left';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
@@ -9,7 +9,7 @@ import Play from 'lucide-react-native/icons/play';
 import { useEffect, useState } from 'react';
 import { Pressable, TextInput, View } from 'react-native';
 import type { LoudnessFigures } from '../open/engine';
-import { currentPiece, moveTo, playedTo, step, togglePlay, useEditor, useFormat, usePiece } from '../open/editor';
+import { currentPiece, moveTo, playedTo, step, togglePlay, useEditor, useFormat } from '../open/editor';
 import { actionOf } from '../open/actions';
 import { IconButton } from '../look/Button';
 import { Text } from '../look/Text';
@@ -149,16 +149,4 @@ export function useFollowSound(): void {
     turn = requestAnimationFrame(follow);
     return () => cancelAnimationFrame(turn);
   }, [playing]);
-}
-
-/** Length of the piece for reading aloud and for the header. */
-export function PieceLength() {
-  const piece = usePiece();
-  if (!piece) return null;
-  const length = pieceLength(piece);
-  return (
-    <Text kind="small" className="font-mono" accessibilityLabel={`${toSeconds(length).toFixed(1)} seconds long`}>
-      {formatTimecode(length, piece.format.rate)}
-    </Text>
-  );
 }

@@ -1,132 +1,163 @@
 import type { Delivery } from '@flimzy/contract';
-import { pieceLength, shapeOf } from '@flimzy/core/piece';
-import { formatTimecode, rateName } from '@flimzy/core/time';
-import { formatDistanceToNow } from 'date-fns/formatDistanceToNow';
-import Download from 'lucide-react-native/icons/download';
-import { View } from 'react-native';
-import { addressOf, call } from '../api/client';
-import { deliveriesOf, putInto, takeOut, useDeliveries } from '../api/queries';
-import { useWhole } from '../open/editor';
+import { unknownWord, USUAL_PATTERN } from '@flimzy/core/deliver';
+import { pieceLength, type Piece } from '@flimzy/core/piece';
+import Plus from 'lucide-react-native/icons/file-plus';
+import { useState } from 'react';
+import { useWindowDimensions, View } from 'react-native';
+import { z } from 'zod';
+import { call } from '../api/client';
+import { deliveriesOf, putInto, useDeliveries } from '../api/queries';
 import { Button } from '../look/Button';
 import { FigureField } from '../look/Field';
-import { Progress } from '../look/Progress';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
 import { say } from '../look/Toast';
+import { useEditor, useWhole } from '../open/editor';
+import { kept } from '../open/kept';
+import { ContactSheet } from './ContactSheet';
+import { DeliveryRow } from './Deliveries';
+import { FormatPart } from './FormatPart';
+import { FormatTiles } from './FormatTiles';
+import { chosenOf, importFormats, useFormats } from './formats';
+import { useLoudness } from './useChecked';
+import { filesOf, plainFormat, useTracksApart, useWishes } from './wishes';
 
-/** Seconds as people say them. */
-function timeLeft(seconds: number): string {
-  if (seconds < 90) return `${Math.max(1, Math.round(seconds))} s left`;
-  return `${Math.round(seconds / 60)} min left`;
-}
+/** How files are named, on this device. */
+const Naming = z.object({ pattern: z.string().trim().min(1).max(200).default(USUAL_PATTERN) });
+const { use: useNaming, set: setNaming } = kept('flimzy.naming', Naming);
 
-/** The last step: what will come out, and every export of this piece. */
+/** The last step: what it is made for, what would go wrong there, and every export of this piece. */
 export function SendSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
   const piece = useWhole();
-  const { data: mine = [] } = useDeliveries(piece?.id ?? '');
-  if (!piece) return null;
-  const busy = mine.some((d) => d.status === 'waiting' || d.status === 'rendering');
-  const { width, height, rate } = piece.format;
-  const start = () =>
-    void call('newDelivery', { body: { piece: piece.id } })
-      .then((delivery) => {
-        const there = mine.some((d) => d.id === delivery.id);
-        if (there)
-          say(
-            delivery.status === 'done' ? 'Nothing has changed since: this export is there already.' : 'It is being exported as it is now.',
-          );
-        putInto(deliveriesOf(delivery.piece), delivery);
-      })
-      .catch((error: Error) => say(error.message));
-  const shape = shapeOf(piece.format);
+  return piece ? <Sending piece={piece} open={open} onClose={onClose} /> : null;
+}
+
+function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClose: () => void }) {
+  const { data: mine = [] } = useDeliveries(piece.id);
+  const all = useFormats();
+  const revision = useEditor((s) => (s.session ? s.session.confirmed.revision + s.session.pending.length : 0));
+  const [busy, setBusy] = useState(false);
+  const chosen = chosenOf(piece, all);
+  const formats = chosen.length > 0 ? chosen : [plainFormat(piece)];
+  const empty = pieceLength(piece) === 0;
+  const going = mine.some((d) => d.status === 'waiting' || d.status === 'rendering');
+  const start = async () => {
+    setBusy(true);
+    await sendAll(piece, formats, mine).finally(() => setBusy(false));
+  };
+  const label =
+    chosen.length === 0
+      ? going
+        ? 'Export again as it is now'
+        : 'Export'
+      : chosen.length === 1
+        ? `Export for ${chosen[0]?.name}`
+        : `Export for ${chosen.length} formats`;
   return (
     <Sheet
       title="Send"
       open={open}
       onClose={onClose}
+      full
+      broad
       testID="send-sheet"
-      footer={
-        <Button
-          label={busy ? 'Export again as it is now' : 'Export an MP4'}
-          kind="main"
-          onPress={start}
-          disabled={pieceLength(piece) === 0}
-          testID="export"
-        />
-      }
+      footer={<Button label={label} kind="main" onPress={() => void start()} disabled={empty || busy} testID="export" />}
     >
-      <View className="rounded-2xl bg-raised px-4">
-        <FigureField label="Shape" value={shape ? `${shape.name} ${shape.ratio}` : 'Own size'} />
-        <FigureField label="Size" value={`${width} × ${height}`} />
-        <FigureField label="Frame rate" value={`${rateName(rate)} fps`} />
-        <FigureField label="Length" value={formatTimecode(pieceLength(piece), rate)} />
-        <FigureField label="Kind" value="H.264 + AAC" />
-      </View>
-      {pieceLength(piece) === 0 ? (
-        <Text kind="note" className="pt-4">
-          The piece is empty. Add a clip first; then it can be exported.
-        </Text>
+      {open ? (
+        <View className="gap-4">
+          <View className="gap-2">
+            <Text kind="note">{chosen.length === 0 ? 'What is it made for? Choose one or more, or send it as it is.' : 'Made for'}</Text>
+            <FormatTiles piece={piece} all={all} />
+          </View>
+          {empty ? <Text kind="note">The piece is empty. Add a clip first; then it can be exported.</Text> : null}
+          <Parts piece={piece} formats={formats} all={all} onLeave={onClose} />
+          <FileNames />
+          {mine.length > 0 ? (
+            <View className="gap-3">
+              <Text kind="heading" accessibilityRole="header">
+                Exports
+              </Text>
+              {mine.map((delivery) => (
+                <DeliveryRow key={delivery.id} delivery={delivery} revision={revision} />
+              ))}
+            </View>
+          ) : null}
+          {empty ? null : <ContactSheet piece={piece} />}
+        </View>
       ) : null}
-      <View className="gap-3 pt-4">
-        {mine.map((delivery) => (
-          <DeliveryRow key={delivery.id} delivery={delivery} />
-        ))}
-      </View>
     </Sheet>
   );
 }
 
-const SAYS = { waiting: 'Waiting its turn', rendering: 'Exporting', done: 'Ready', failed: 'Stopped', cancelled: 'Cancelled' } as const;
-
-/** Takes an export off the list; its file stays until its room is wanted, so that this can be taken back. */
-async function remove(delivery: Delivery): Promise<void> {
-  const { id } = delivery;
-  const failed = (error: Error) => say(error.message);
-  takeOut(deliveriesOf(delivery.piece), id);
-  await call('deleteDelivery', { params: { id } }).catch((error: Error) => {
-    putInto(deliveriesOf(delivery.piece), delivery);
-    failed(error);
-  });
-  const back = () => void call('restoreDelivery', { params: { id } }).then((d) => putInto(deliveriesOf(d.piece), d), failed);
-  say('The export is deleted.', { label: 'Undo', run: back });
+/** Asks for every file; what is there already is said, not made again. */
+async function sendAll(piece: Piece, formats: readonly ReturnType<typeof plainFormat>[], mine: readonly Delivery[]): Promise<void> {
+  const wishes = useWishes.getState();
+  const { apart } = useTracksApart.getState();
+  const name = useNaming.getState().pattern;
+  const files = formats.flatMap((format) => filesOf(piece, format, wishes[format.id], apart));
+  let old: Delivery | null = null;
+  let fresh = 0;
+  for (const settings of files) {
+    try {
+      const delivery = await call('newDelivery', { body: { piece: piece.id, settings, name } });
+      if (mine.some((d) => d.id === delivery.id)) old = delivery;
+      else fresh += 1;
+      putInto(deliveriesOf(delivery.piece), delivery);
+    } catch (error) {
+      return say((error as Error).message);
+    }
+  }
+  if (fresh > 0 || !old) return;
+  say(old.status === 'done' ? 'Nothing has changed since: this export is there already.' : 'It is being exported as it is now.');
 }
 
-function DeliveryRow({ delivery }: { delivery: Delivery }) {
-  const { id, status, progress, secondsLeft, segments, segmentsKept } = delivery;
-  const going = status === 'waiting' || status === 'rendering';
-  const cancel = () =>
-    void call('cancelDelivery', { params: { id } })
-      .then((d) => putInto(deliveriesOf(d.piece), d))
-      .catch((e: Error) => say(e.message));
-  const download = () => {
-    const link = document.createElement('a');
-    link.href = addressOf('deliveryFile', { id });
-    link.download = delivery.fileName;
-    link.click();
-  };
+/** What is chosen, beside each other where there is room. */
+function Parts({
+  piece,
+  formats,
+  all,
+  onLeave,
+}: {
+  piece: Piece;
+  formats: ReturnType<typeof plainFormat>[];
+  all: ReturnType<typeof useFormats>;
+  onLeave: () => void;
+}) {
+  const { width } = useWindowDimensions();
+  const wanted = formats.some(({ loudness, id }) => loudness !== null && all.some((one) => one.id === id));
+  const { loud, measuring } = useLoudness(piece, wanted);
+  const beside = width >= 900 && formats.length > 1;
   return (
-    <View testID={`delivery-${status}`} className="gap-2 rounded-2xl border border-hairline px-4 py-3">
-      <View className="flex-row items-baseline justify-between gap-2">
-        <Text kind="label">{SAYS[status]}</Text>
-        <Text kind="small">{formatDistanceToNow(new Date(delivery.createdAt), { addSuffix: true })}</Text>
-      </View>
-      {going ? <Progress value={progress} label="Export" /> : null}
-      <Text kind="small" className="font-mono">
-        {going
-          ? `${Math.floor(progress * 100)} %${secondsLeft === null ? '' : ` · ${timeLeft(secondsLeft)}`}${segmentsKept > 0 ? ` · ${segmentsKept} of ${segments} parts kept from before` : ''}`
-          : status === 'done'
-            ? `${delivery.fileName} · ${((delivery.size ?? 0) / 1e6).toFixed(1)} MB`
-            : (delivery.error ?? 'What was rendered is kept for the next export.')}
-      </Text>
-      {going ? (
-        <Button label="Cancel" kind="quiet" onPress={cancel} testID="cancel-export" />
-      ) : (
-        <View className="flex-row gap-2">
-          {status === 'done' ? <Button label="Download" icon={Download} onPress={download} testID="download" /> : null}
-          <Button label="Delete" kind="quiet" onPress={() => void remove(delivery)} testID="delete-export" />
+    <View className={beside ? 'flex-row flex-wrap items-start gap-4' : 'gap-4'}>
+      {formats.map((format) => (
+        <View key={format.id} style={beside ? { width: '48%', flexGrow: 1 } : undefined}>
+          <FormatPart piece={piece} format={format} all={all} loud={loud} measuring={measuring} onLeave={onLeave} />
         </View>
-      )}
-      {going ? <Text kind="small">It goes on when you close this page.</Text> : null}
+      ))}
+    </View>
+  );
+}
+
+/** How files are named, and formats that come from elsewhere. */
+function FileNames() {
+  const pattern = useNaming((s) => s.pattern);
+  return (
+    <View className="gap-2">
+      <View className="rounded-2xl bg-raised px-4">
+        <FigureField
+          label="File name"
+          testID="file-pattern"
+          value={pattern}
+          onSubmit={(text) => {
+            const unknown = unknownWord(text);
+            if (unknown) return `${unknown} is nothing that can stand there: {piece}, {format}, {size}, {date}, {part}, {track} can.`;
+            return setNaming({ pattern: text }) ? null : 'A name of up to 200 letters.';
+          }}
+        />
+      </View>
+      <View className="flex-row">
+        <Button label="Bring a format in (JSON)" icon={Plus} kind="quiet" onPress={importFormats} testID="import-format" />
+      </View>
     </View>
   );
 }

@@ -1,0 +1,179 @@
+import type { Delivery } from '@flimzy/contract';
+import { useRouter } from 'expo-router';
+import { formatDistanceToNow } from 'date-fns/formatDistanceToNow';
+import Check from 'lucide-react-native/icons/check';
+import Download from 'lucide-react-native/icons/download';
+import Share from 'lucide-react-native/icons/share-2';
+import TriangleAlert from 'lucide-react-native/icons/triangle-alert';
+import { useState } from 'react';
+import { View } from 'react-native';
+import { FILES } from '@flimzy/core/deliver';
+import { addressOf, call } from '../api/client';
+import { deliveriesOf, KEYS, putInto, takeOut } from '../api/queries';
+import { Button } from '../look/Button';
+import { Progress } from '../look/Progress';
+import { Text } from '../look/Text';
+import { say } from '../look/Toast';
+import { size } from '../storage/StorageSheet';
+import { saySettings } from './FormatPart';
+import { Watch } from './Watch';
+
+/** Seconds as people say them. */
+function timeLeft(seconds: number): string {
+  if (seconds < 90) return `${Math.max(1, Math.round(seconds))} s left`;
+  return `${Math.round(seconds / 60)} min left`;
+}
+
+const SAYS = {
+  waiting: 'Waiting its turn',
+  rendering: 'Exporting',
+  paused: 'Paused',
+  done: 'Ready',
+  failed: 'Stopped',
+  cancelled: 'Cancelled',
+} as const;
+
+/** Takes an export off the list; its file stays until its room is wanted, so that this can be taken back. */
+async function remove(delivery: Delivery): Promise<void> {
+  const { id } = delivery;
+  const failed = (error: Error) => say(error.message);
+  takeOut(deliveriesOf(delivery.piece), id);
+  await call('deleteDelivery', { params: { id } }).catch((error: Error) => {
+    putInto(deliveriesOf(delivery.piece), delivery);
+    failed(error);
+  });
+  const back = () => void call('restoreDelivery', { params: { id } }).then((d) => putInto(deliveriesOf(d.piece), d), failed);
+  say('The export is deleted.', { label: 'Undo', run: back });
+}
+
+function download({ id, fileName }: Delivery): void {
+  const link = document.createElement('a');
+  link.href = addressOf('deliveryFile', { id });
+  link.download = fileName;
+  link.click();
+}
+
+const canShare = (delivery: Delivery) =>
+  typeof navigator.canShare === 'function' &&
+  navigator.canShare({ files: [new File([], delivery.fileName, { type: FILES[delivery.settings.file].mime })] });
+
+/** Hands the file to the system's share sheet. A second touch is needed where fetching it took longer than the system waits. */
+function useShare(delivery: Delivery) {
+  const [ready, setReady] = useState<File | null>(null);
+  const [busy, setBusy] = useState(false);
+  const share = async () => {
+    try {
+      setBusy(true);
+      const file =
+        ready ??
+        new File([await (await fetch(addressOf('deliveryFile', { id: delivery.id }))).blob()], delivery.fileName, {
+          type: FILES[delivery.settings.file].mime,
+        });
+      setReady(file);
+      await navigator.share({ files: [file], title: delivery.pieceName });
+    } catch (error) {
+      const { name } = error as Error;
+      if (name === 'NotAllowedError') say('The file is here now: touch Share once more.');
+      else if (name !== 'AbortError') say('It could not be shared. Download it instead.');
+    } finally {
+      setBusy(false);
+    }
+  };
+  return { share: () => void share(), busy };
+}
+
+/** One export: how far it is, or what came of it. @param revision of the piece as it is now */
+export function DeliveryRow({ delivery, revision }: { delivery: Delivery; revision: number }) {
+  const router = useRouter();
+  const [watching, setWatching] = useState(false);
+  const { id, status, progress, secondsLeft, segments, segmentsKept, settings, checks, fileName } = delivery;
+  const going = status === 'waiting' || status === 'rendering';
+  const { share, busy } = useShare(delivery);
+  const failed = (error: Error) => say(error.message);
+  const put = (d: Delivery) => putInto(deliveriesOf(d.piece), d);
+  const ask = (what: 'cancelDelivery' | 'pauseDelivery' | 'resumeDelivery') => () =>
+    void call(what, { params: { id } }).then(put).catch(failed);
+  const again = () =>
+    void call('newDelivery', { body: { piece: delivery.piece, settings } })
+      .then(put)
+      .catch(failed);
+  const openAsSent = () =>
+    void call('pieceOfDelivery', { params: { id } })
+      .then((piece) => {
+        putInto(KEYS.pieces, piece);
+        router.replace({ pathname: '/piece/[id]', params: { id: piece.id } });
+      })
+      .catch(failed);
+  const wrong = (checks ?? []).filter(({ ok }) => !ok);
+  return (
+    <View testID={`delivery-${status}`} className="gap-2 rounded-2xl border border-hairline px-4 py-3">
+      <View className="flex-row items-baseline justify-between gap-2">
+        <Text kind="label" className="min-w-0 shrink">
+          {SAYS[status]}
+          {settings.format ? ` · ${settings.format.name}${settings.part === null ? '' : `, part ${settings.part + 1}`}` : ''}
+        </Text>
+        <Text kind="small">{formatDistanceToNow(new Date(delivery.createdAt), { addSuffix: true })}</Text>
+      </View>
+      {going ? <Progress value={progress} label="Export" /> : null}
+      <Text kind="small" className="font-mono leading-[16px]">
+        {going
+          ? `${Math.floor(progress * 100)} %${secondsLeft === null ? '' : ` · ${timeLeft(secondsLeft)}`}${segmentsKept > 0 ? ` · ${segmentsKept} of ${segments} parts kept from before` : ''}`
+          : status === 'done'
+            ? `${fileName} · ${size(delivery.size ?? 0)}`
+            : (delivery.error ?? 'What was rendered is kept.')}
+      </Text>
+      {status === 'done' ? (
+        <>
+          <Text kind="small" className="font-mono leading-[16px]">
+            {saySettings(settings)}
+          </Text>
+          {checks ? (
+            <View className="flex-row gap-2" testID="delivery-checks">
+              {wrong.length > 0 ? (
+                <TriangleAlert size={15} color="var(--c-warn)" strokeWidth={2} />
+              ) : (
+                <Check size={15} color="var(--c-ink)" strokeWidth={2.4} />
+              )}
+              <Text kind="small" className="min-w-0 flex-1 leading-[16px]">
+                {wrong.length > 0 ? `Not as asked for: ${wrong.map(({ says }) => says).join(', ')}. ` : 'Looked through: '}
+                {checks
+                  .filter(({ ok }) => ok)
+                  .map(({ says }) => says)
+                  .join(', ')}
+              </Text>
+            </View>
+          ) : null}
+        </>
+      ) : null}
+      {going ? (
+        <>
+          <View className="flex-row flex-wrap gap-2">
+            <Button label="Pause" onPress={ask('pauseDelivery')} testID="pause-export" />
+            <Button label="Cancel" kind="quiet" onPress={ask('cancelDelivery')} testID="cancel-export" />
+          </View>
+          <Text kind="small">It goes on when you close this page.</Text>
+        </>
+      ) : (
+        <View className="flex-row flex-wrap gap-2">
+          {status === 'done' ? <Button label="Download" icon={Download} onPress={() => download(delivery)} testID="download" /> : null}
+          {status === 'done' && canShare(delivery) ? (
+            <Button label={busy ? 'Fetching …' : 'Share'} icon={Share} disabled={busy} onPress={share} testID="share" />
+          ) : null}
+          {status === 'done' ? (
+            <>
+              <Button label={watching ? 'Close' : 'Watch'} onPress={() => setWatching(!watching)} testID="watch-export" />
+              {delivery.revision < revision ? (
+                <Button label="Again as it is now" kind="quiet" onPress={again} testID="export-again" />
+              ) : null}
+              <Button label="Open as it was sent" kind="quiet" onPress={openAsSent} testID="open-as-sent" />
+            </>
+          ) : (
+            <Button label={status === 'paused' ? 'Go on' : 'Try again'} onPress={ask('resumeDelivery')} testID="resume-export" />
+          )}
+          <Button label="Delete" kind="quiet" onPress={() => void remove(delivery)} testID="delete-export" />
+        </View>
+      )}
+      {watching ? <Watch delivery={delivery} /> : null}
+    </View>
+  );
+}

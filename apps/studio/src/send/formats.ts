@@ -1,0 +1,120 @@
+import { PLATFORM_FORMATS, PlatformFormat } from '@flimzy/core/deliver';
+import type { Piece } from '@flimzy/core/piece';
+import { useQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import { call } from '../api/client';
+import { queryClient } from '../api/queries';
+import { saveFile } from '../look/saveFile';
+import { say } from '../look/Toast';
+import { edit } from '../open/editor';
+
+const KEY = ['formats'];
+
+/** Every format that a piece can be sent in: those that ship, then one's own. */
+export function useFormats(): readonly PlatformFormat[] {
+  const { data: own } = useQuery<PlatformFormat[]>({ queryKey: KEY, queryFn: () => call('listFormats') });
+  return useMemo(() => [...PLATFORM_FORMATS, ...(own ?? [])], [own]);
+}
+
+export const isOwn = ({ id }: PlatformFormat): boolean => !PLATFORM_FORMATS.some((one) => one.id === id);
+
+/** The formats that a piece is made for, in the order in which formats are shown. */
+export const chosenOf = (piece: Piece, all: readonly PlatformFormat[]): PlatformFormat[] =>
+  all.filter(({ id }) => piece.formats?.includes(id));
+
+/** Makes a piece for a format too, or no longer. */
+export function toggleFormat(piece: Piece, format: PlatformFormat, all: readonly PlatformFormat[]): void {
+  const now = chosenOf(piece, all);
+  const next = now.includes(format) ? now.filter((one) => one !== format) : all.filter((one) => one === format || now.includes(one));
+  edit('setFormats', {
+    formats: next.map(({ id }) => id),
+    named: next
+      .map(({ name }) => name)
+      .join(', ')
+      .slice(0, 400),
+  });
+}
+
+const refresh = () => queryClient.invalidateQueries({ queryKey: KEY });
+
+/** Keeps a format of one's own; whether it could be. */
+export async function keepFormat(format: PlatformFormat): Promise<boolean> {
+  try {
+    await call('saveFormat', { body: format });
+    await refresh();
+    return true;
+  } catch (error) {
+    say((error as Error).message);
+    return false;
+  }
+}
+
+/** Removes a format of one's own, which can be taken back. */
+export async function dropFormat(format: PlatformFormat): Promise<void> {
+  try {
+    await call('deleteFormat', { params: { id: format.id } });
+    await refresh();
+    say(`“${format.name}” is removed.`, { label: 'Undo', run: () => void keepFormat(format) });
+  } catch (error) {
+    say((error as Error).message);
+  }
+}
+
+/** A copy of a format to be changed, under an id that nothing has yet. */
+export function copyOf(format: PlatformFormat, all: readonly PlatformFormat[]): PlatformFormat {
+  const names = new Set(all.map(({ name }) => name));
+  let name = `${format.name}, my own`.slice(0, 60);
+  for (let n = 2; names.has(name); n += 1) name = `${format.name}, my own ${n}`.slice(0, 60);
+  return { ...format, id: `own-${crypto.randomUUID()}`, name };
+}
+
+/** Hands a format over as a JSON file. */
+export function exportFormat(format: PlatformFormat): void {
+  const json = JSON.stringify(format, null, 2);
+  saveFile(new Blob([json], { type: 'application/json' }), `${format.name.replace(/[^\p{L}\p{N}]+/gu, '-')}.json`);
+}
+
+/** Reads formats from the text of a JSON file: one, or a list. @throws Error with a sentence when they are none */
+export function readFormats(text: string): PlatformFormat[] {
+  let found: unknown;
+  try {
+    found = JSON.parse(text);
+  } catch {
+    throw new Error('That file is not JSON.');
+  }
+  const list = Array.isArray(found) ? found : [found];
+  return list.map((one, n) => {
+    const read = PlatformFormat.safeParse(one);
+    if (read.success) return isOwn(read.data) ? read.data : { ...read.data, id: `own-${crypto.randomUUID()}` };
+    const [issue] = read.error.issues;
+    const where = issue?.path.join('.') || 'the file';
+    throw new Error(
+      `${list.length > 1 ? `Format ${n + 1} of the file` : 'That file'} describes no format: ${where}: ${issue?.message ?? 'unreadable'}`,
+    );
+  });
+}
+
+/** Lets a person choose JSON files with formats, and keeps them. */
+export function importFormats(): void {
+  const input = document.createElement('input');
+  input.type = 'file';
+  input.accept = '.json,application/json';
+  input.dataset.testid = 'format-input';
+  input.style.display = 'none';
+  document.body.append(input);
+  input.onchange = () => {
+    const file = input.files?.[0];
+    input.remove();
+    void file?.text().then(async (text) => {
+      try {
+        const formats = readFormats(text);
+        for (const format of formats) if (!(await keepFormat(format))) return;
+        say(`${formats.map(({ name }) => `“${name}”`).join(', ')}: kept among the formats.`);
+      } catch (error) {
+        say((error as Error).message);
+      }
+    });
+  };
+  input.oncancel = () => input.remove();
+  input.click();
+}

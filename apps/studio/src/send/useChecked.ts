@@ -1,0 +1,86 @@
+import {
+  inShape,
+  preflight,
+  type BoxOf,
+  type CheckName,
+  type DeliverySettings,
+  type Finding,
+  type PlatformFormat,
+} from '@flimzy/core/deliver';
+import { pieceLength, type Piece } from '@flimzy/core/piece';
+import { partsOf } from '@flimzy/core/properties';
+import { filesOfParts } from '@flimzy/stage';
+import { useEffect, useMemo, useState } from 'react';
+import { useMedia } from '../api/queries';
+import { getFonts } from '../material/fonts';
+import { boxOfTitle } from '../material/titleBox';
+import { useDucking } from '../open/ducking';
+import { useEditor } from '../open/editor';
+import { standOf } from '../open/state';
+import type { Measured } from '../open/engine';
+
+const NOWHERE = { x: 0, y: 0, width: 0, height: 0 };
+export const boxOf: BoxOf = (parts, frame) => boxOfTitle(parts, frame) ?? NOWHERE;
+
+const overlaysOf = (piece: Piece) => piece.tracks.flatMap((track) => track.clips.flatMap((clip) => partsOf(clip.overlay ?? 'none')));
+
+/** Whether the fonts of all titles of a piece are there: before that words cannot be measured. */
+export function useTitleFonts(piece: Piece): boolean {
+  const files = useMemo(() => filesOfParts(overlaysOf(piece)), [piece]);
+  const names = [...new Set(files)].sort().join(' ');
+  const [there, setThere] = useState('');
+  useEffect(() => {
+    let over = false;
+    const settle = () => !over && setThere(names);
+    void getFonts(names === '' ? [] : names.split(' ')).then(settle, settle);
+    return () => {
+      over = true;
+    };
+  }, [names]);
+  return there === names;
+}
+
+/** How loud the piece is, measured while it is asked for, once for each state of it; null until then, or where it cannot be. */
+export function useLoudness(piece: Piece, wanted: boolean): { loud: Measured | null; measuring: boolean } {
+  const engine = useEditor((s) => s.engine);
+  const stand = useEditor(standOf);
+  const [known, setKnown] = useState<{ of: string; loud: Measured | null } | null>(null);
+  useEffect(() => {
+    if (!wanted || !engine || known?.of === stand || pieceLength(piece) === 0) return;
+    let over = false;
+    engine
+      .measure(piece, null, () => undefined)
+      .then(
+        (loud) => !over && setKnown({ of: stand, loud }),
+        () => !over && setKnown({ of: stand, loud: null }),
+      );
+    return () => {
+      over = true;
+    };
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the stand names the piece
+  }, [wanted, engine, stand]);
+  const fresh = known?.of === stand;
+  return { loud: fresh ? known.loud : null, measuring: wanted && !fresh };
+}
+
+export interface Looked {
+  /** The piece in the shape in which it is sent. */
+  sent: Piece;
+  findings: (Finding & { check: CheckName })[];
+}
+
+/** A piece in the shape of a format, and what would go wrong there; anew with every edit. */
+export function useChecked(piece: Piece, format: PlatformFormat | null, settings: DeliverySettings, loud: Measured | null): Looked {
+  const { data: items } = useMedia();
+  const hearing = useDucking((s) => s.hearing);
+  const fonts = useTitleFonts(piece);
+  const [width, height] = [settings.size?.width ?? piece.format.width, settings.size?.height ?? piece.format.height];
+  return useMemo(() => {
+    const sent = inShape(piece, { width, height }, format, boxOf);
+    if (!format || !fonts) return { sent, findings: [] };
+    // What was taken off the shelf is still there for the pieces that use it; only what is known not to be ready is missing.
+    const broken = new Set((items ?? []).filter(({ status }) => status !== 'ready').map(({ id }) => id));
+    const isThere = (id: string) => !broken.has(id);
+    return { sent, findings: preflight({ piece, sent, length: pieceLength(piece), format, boxOf, hearing, isThere, loud }) };
+  }, [piece, format, width, height, fonts, items, hearing, loud]);
+}

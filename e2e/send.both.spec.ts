@@ -1,0 +1,220 @@
+import { execFileSync } from 'node:child_process';
+import { readFile, stat, writeFile } from 'node:fs/promises';
+import type { Page } from '@playwright/test';
+import type { Delivery } from '@flimzy/contract';
+import { PLATFORM_FORMATS, type PlatformFormat } from '@flimzy/core/deliver';
+import { pieceLength } from '@flimzy/core/piece';
+import { toSeconds } from '@flimzy/core/time';
+import { ask, expect, home, openPiece, pieceOf, press, test, typeInto } from './studio';
+
+const SMALL = { width: 360, height: 640 };
+const TALK = { media: 'demo-talk-front', from: 18, frames: 120 };
+const HILL = { media: 'demo-hilltop', from: 60, frames: 90 };
+
+/** A format that the tests' small pieces can be made for quickly: given in as a person would, as a file of JSON. */
+function format(name: string, size: { width: number; height: number }, more: Partial<PlatformFormat> = {}): PlatformFormat {
+  const [short] = PLATFORM_FORMATS as [PlatformFormat];
+  const id = `own-${name.toLowerCase().replace(/[^a-z0-9]+/g, '-')}`;
+  return { ...short, id, name, platform: 'Breeze', sizes: [size], length: { least: 1, most: 5 }, bytes: 3_000_000, ...more };
+}
+
+async function bringFormats(page: Page, file: string, formats: PlatformFormat[]): Promise<void> {
+  await writeFile(file, JSON.stringify(formats));
+  const chooser = page.waitForEvent('filechooser');
+  await press(page.getByTestId('import-format'));
+  await (await chooser).setFiles(file);
+  for (const { id } of formats) await expect(page.getByTestId(`format-${id}`)).toBeAttached();
+}
+
+const send = (page: Page) => press(page.getByTestId('send'));
+const closeSheet = (page: Page) => page.keyboard.press('Escape');
+const part = (page: Page, { id }: PlatformFormat) => page.getByTestId(`part-${id}`);
+
+async function deliveries(page: Page): Promise<Delivery[]> {
+  const { id } = await pieceOf(page);
+  return (await (await page.request.get(`${home()}/api/deliveries?piece=${id}`)).json()) as Delivery[];
+}
+
+/** Every export of the piece once all are over. */
+async function finished(page: Page, count: number): Promise<Delivery[]> {
+  await expect(page.getByTestId('delivery-done')).toHaveCount(count);
+  return deliveries(page);
+}
+
+async function fileOf(page: Page, { id }: Delivery, to: string): Promise<string> {
+  await writeFile(to, await (await page.request.get(`${home()}/api/deliveries/${id}/file`)).body());
+  return to;
+}
+
+const probed = (file: string) =>
+  JSON.parse(execFileSync('ffprobe', ['-v', 'error', '-count_frames', '-show_streams', '-of', 'json', file]).toString()) as {
+    streams: { codec_type: string; width?: number; height?: number; nb_read_frames?: string }[];
+  };
+
+test('a piece over the limit is seen to be, mended by one touch, and sent in two shapes at once', async ({ page }, info) => {
+  const upright = format(`Upright ${info.project.name}`, SMALL);
+  const square = format(`Square ${info.project.name}`, { width: 360, height: 360 });
+  await openPiece(page, `Send ${info.project.name}`, [TALK, HILL], SMALL);
+  await expect(page.getByTestId('piece-length')).toContainText('0:07.00');
+  await send(page);
+  await bringFormats(page, info.outputPath('formats.json'), [upright, square]);
+  for (const one of [upright, square]) await press(page.getByTestId(`format-${one.id}`));
+  // What it is made for is part of the piece, and its length stands against the limit from then on.
+  await expect.poll(async () => (await pieceOf(page)).formats).toEqual([square.id, upright.id]);
+  await expect(part(page, upright).getByTestId('finding-tooLong')).toContainText('0:02.00 too long');
+  await expect(part(page, square).getByTestId('finding-otherShape')).toContainText('sent square');
+  await expect(page.getByTestId(`still-${square.id}`)).toHaveAttribute('data-time', /\d/);
+  await closeSheet(page);
+  await expect(page.getByTestId('piece-length')).toContainText('0:02.00 too long');
+  await press(page.getByTestId('piece-length'));
+  await press(part(page, upright).getByTestId('mend-tooLong').filter({ hasText: 'Take out “Hilltop”' }));
+  await expect(part(page, upright).getByTestId('finding-tooLong')).toHaveCount(0);
+  await expect(part(page, square).getByTestId('finding-tooLong')).toHaveCount(0);
+  expect(toSeconds(pieceLength(await pieceOf(page)))).toBe(4);
+  await press(page.getByTestId('export'));
+  const made = await finished(page, 2);
+  for (const [n, one] of [square, upright].entries()) {
+    const delivery = made.find(({ settings }) => settings.format?.id === one.id);
+    if (!delivery) throw new Error(`there is no export for ${one.name}`);
+    const { streams } = probed(await fileOf(page, delivery, info.outputPath(`${n}.mp4`)));
+    expect(streams.find((stream) => stream.codec_type === 'video')).toMatchObject({ ...one.sizes[0], nb_read_frames: '120' });
+    expect(delivery.checks?.map(({ says }) => says)).toContain('120 frames, as many as there should be');
+    expect(delivery.fileName).toBe(`Send-${info.project.name}-${one.name.replace(' ', '-')}.mp4`);
+  }
+  await expect(page.getByTestId('delivery-checks').first()).toContainText('Read to its end');
+  // Nothing is made twice.
+  await press(page.getByTestId('export'));
+  await expect(page.getByText(/Nothing has changed since/)).toBeVisible();
+  expect(await deliveries(page)).toHaveLength(2);
+});
+
+test('what is softer than the platform plays is brought there by one touch, and taken back by another', async ({ page }, info) => {
+  const loud = format(`Loud ${info.project.name}`, SMALL, {
+    length: { least: 1, most: null },
+    loudness: { target: -14, within: 1, peak: -1 },
+  });
+  await openPiece(page, `Loudness sent ${info.project.name}`, [TALK], SMALL);
+  await send(page);
+  await bringFormats(page, info.outputPath('formats.json'), [loud]);
+  await press(page.getByTestId(`format-${loud.id}`));
+  await expect(part(page, loud).getByTestId('finding-otherLoudness')).toContainText('too soft');
+  await press(part(page, loud).getByTestId('mend-otherLoudness'));
+  await expect(part(page, loud).getByTestId('nothing-wrong')).toBeVisible();
+  expect((await pieceOf(page)).sound?.level).toBeGreaterThan(3);
+  await press(page.getByRole('button', { name: 'Undo', exact: true }).last());
+  await expect(part(page, loud).getByTestId('finding-otherLoudness')).toBeVisible();
+  expect((await pieceOf(page)).sound?.level).toBeUndefined();
+});
+
+test('words out of sight are moved into it; figures of a file are changed and held to; a format of one’s own is copied, limited, saved', async ({
+  page,
+}, info) => {
+  const name = `Words sent ${info.project.name}`;
+  await openPiece(page, name, [{ ...HILL, frames: 60 }], SMALL);
+  await send(page);
+  await press(page.getByTestId('format-vertical-short'));
+  await press(page.getByTestId('copy-vertical-short'));
+  const own = page.getByTestId(/^part-own-/);
+  await expect(own).toBeVisible();
+  await press(page.getByTestId('format-vertical-short'));
+  await expect(page.getByTestId('part-vertical-short')).toHaveCount(0);
+  await press(own.getByTestId(/^limits-own-/));
+  await typeInto(page, 'own-name', `Kite feed ${info.project.name}`);
+  await expect(own.getByRole('heading', { name: `Kite feed ${info.project.name}` })).toBeVisible();
+  await typeInto(page, 'own-sizes', '270x480');
+  await typeInto(page, 'own-shortest', '1');
+  await typeInto(page, 'own-longest', '1.5 s');
+  await expect(own.getByTestId('finding-tooLong')).toBeVisible();
+  await typeInto(page, 'own-longest', 'any');
+  await expect(own.getByTestId('finding-tooLong')).toHaveCount(0);
+  await typeInto(page, 'own-longest', 'a while');
+  await expect(own.getByText(/Seconds, from/)).toBeVisible();
+  const saved = page.waitForEvent('download');
+  await press(own.getByTestId(/^save-own-/));
+  const json = JSON.parse(await readFile(await (await saved).path(), 'utf8')) as PlatformFormat;
+  expect(json).toMatchObject({
+    name: `Kite feed ${info.project.name}`,
+    sizes: [{ width: 270, height: 480 }],
+    length: { least: 1, most: null },
+  });
+  // So many bytes and no more.
+  await press(own.getByTestId(/^change-own-/));
+  await press(own.getByRole('radio', { name: 'File size', exact: true }));
+  await typeInto(page, `bytes-${json.id}`, '0.3 MB');
+  await press(page.getByTestId('export'));
+  const [delivery] = await finished(page, 1);
+  if (!delivery) throw new Error('there is no export');
+  const file = await fileOf(page, delivery, info.outputPath('small.mp4'));
+  expect((await stat(file)).size).toBeLessThanOrEqual(300_000);
+  expect((await stat(file)).size).toBeGreaterThan(291_000);
+  expect(probed(file).streams.find(({ codec_type }) => codec_type === 'video')).toMatchObject({
+    width: 270,
+    height: 480,
+    nb_read_frames: '60',
+  });
+  // Removed, and brought back.
+  await press(own.getByTestId(/^remove-own-/));
+  await expect(own).toHaveCount(0);
+  await press(page.getByRole('button', { name: 'Undo', exact: true }).last());
+  await expect(own).toBeVisible();
+});
+
+test('a loop and the sound alone come out of the piece as it is', async ({ page }, info) => {
+  await openPiece(page, `Loop ${info.project.name}`, [{ ...HILL, frames: 45 }], { width: 180, height: 320 });
+  await send(page);
+  for (const id of ['silent-loop', 'sound-only']) await press(page.getByTestId(`format-${id}`));
+  await press(page.getByTestId('export'));
+  const made = await finished(page, 2);
+  const kinds = await Promise.all(
+    made.map(async (delivery) => {
+      const file = await fileOf(page, delivery, info.outputPath(delivery.fileName));
+      return [path(delivery.fileName), probed(file).streams.map(({ codec_type, width, height }) => [codec_type, width, height])];
+    }),
+  );
+  expect(kinds.sort()).toEqual([
+    ['gif', [['video', 180, 320]]],
+    ['mp3', [['audio', undefined, undefined]]],
+  ]);
+});
+
+test('what was sent is watched beside the piece as it is now, sent again, and opened as it was; all of it on a contact sheet', async ({
+  page,
+}, info) => {
+  const name = `Sent ${info.project.name}`;
+  await openPiece(
+    page,
+    name,
+    [
+      { ...HILL, frames: 45 },
+      { ...TALK, frames: 30 },
+    ],
+    { width: 180, height: 320 },
+  );
+  await send(page);
+  await press(page.getByTestId('export'));
+  await finished(page, 1);
+  await press(page.getByTestId('watch-export'));
+  const video = page.getByTestId('watched');
+  await video.evaluate((node: HTMLVideoElement) => (node.currentTime = 2));
+  await expect(page.getByTestId('watched-now')).toHaveAttribute('data-time', String(2 * 705_600_000));
+  expect(await video.evaluate((node: HTMLVideoElement) => [node.videoWidth, node.videoHeight, node.error])).toEqual([180, 320, null]);
+  for (const [kind, begins] of [
+    ['png', '\u0089PNG'],
+    ['pdf', '%PDF'],
+  ] as const) {
+    const coming = page.waitForEvent('download');
+    await press(page.getByTestId(`sheet-${kind}`));
+    const sheet = await coming;
+    expect(sheet.suggestedFilename()).toBe(`${name.replace(' ', '-')}-contact-sheet.${kind}`);
+    expect((await readFile(await sheet.path())).toString('latin1', 0, 4)).toBe(begins);
+  }
+  await closeSheet(page);
+  await ask(page, 'rename', { clip: null, name: `${name} on` });
+  await send(page);
+  await press(page.getByTestId('export-again'));
+  await finished(page, 2);
+  await press(page.getByTestId('open-as-sent').last());
+  await expect(page.getByTestId('piece-title')).toHaveText(new RegExp(`^${name} \\(as sent `));
+});
+
+const path = (name: string) => name.split('.').at(-1);
