@@ -179,13 +179,16 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
   'mixing-phone': { at: LAYERS, before: mixing },
   'narration-phone': { at: FIRST, before: narration },
   'pauses-phone': { at: TALK, before: pauses },
-  'export-phone': {
-    at: FIRST,
+  'send-phone': {
+    at: LAYERS,
     before: async (page) => {
+      await goTo(page, '7.00');
       await press(page.getByTestId('send'));
-      await press(page.getByTestId('export'));
-      await page.getByTestId('delivery-done').first().waitFor({ timeout: 90_000 });
-      await press(page.getByTestId('export'));
+      await page.getByTestId('finding-otherShape').waitFor();
+      await page
+        .getByText(/Measuring/)
+        .first()
+        .waitFor({ state: 'detached' });
     },
   },
 };

@@ -146,6 +146,7 @@ function toneIn(samples: Float32Array, hertz: number, from: number, to: number):
 }
 
 test('the sound of a faster clip keeps its pitch or follows, or stays as it was on a track of its own', async ({ page }, info) => {
+  test.skip(test.info().project.name === 'wide', 'what is exported does not depend on the screen');
   const tone = info.outputPath('tone.mp4');
   const picture = ['-f', 'lavfi', '-i', 'color=gray:size=360x640:rate=30:duration=4'];
   const sound = ['-f', 'lavfi', '-i', 'sine=f=500:sample_rate=48000:duration=4'];

@@ -12,6 +12,7 @@ const track = async (page: Page, id: string) => (await pieceOf(page)).tracks.fin
 const reading = (page: Page) => page.getByTestId('under-reading');
 
 test('music goes under speech by a touch, says what that comes to, and is so in the exported file', async ({ page }) => {
+  test.skip(test.info().project.name === 'wide', 'what is exported does not depend on the screen');
   await openPiece(page, `Under ${test.info().project.name}`, [TALK, STILL, MUSIC], { width: 270, height: 480 });
   await goTo(page, '1.00');
   await doAction(page, 'under');

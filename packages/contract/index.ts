@@ -5,4 +5,6 @@ export * from './pieces';
 export * from './deliveries';
 export * from './events';
 export * from './storage';
+export * from './route';
+export * from './sending';
 export * from './routes';

@@ -1,30 +1,16 @@
 import { z } from 'zod';
-import { Delivery } from './deliveries';
+import { route, type Route } from './route';
+import { SENDING } from './sending';
 import { FrameTable, MediaItem } from './media';
 import { Freeable, Storage } from './storage';
 import { MediaId, PieceName } from '@flimzy/core/piece';
 import { EditAnswer, EditBatch, NewPiece, OpenedPiece, LAST_REVISION, PieceId, PieceSummary, Version } from './pieces';
 import { LogEntry } from '@flimzy/core/edits';
 import { Hearing } from '@flimzy/core/sound';
-import { DeliverySettings, PlatformFormat } from '@flimzy/core/deliver';
 
-/** One route: where it is, what goes in, what comes out. The server registers it and the app calls it from this alone. */
-export interface Route {
-  method: 'GET' | 'POST' | 'DELETE' | 'PATCH';
-  url: string;
-  summary: string;
-  params?: z.ZodObject;
-  query?: z.ZodObject;
-  body?: z.ZodType;
-  /** What it answers: a schema for JSON, or the type of the bytes. */
-  answer: z.ZodType | { bytes: string };
-}
-
-const route = <const R extends Route>(r: R): R => r;
 const mediaId = z.object({ id: MediaId });
 const pieceId = z.object({ id: PieceId });
 const versionId = z.object({ id: PieceId, version: z.uuid() });
-const deliveryId = z.object({ id: z.uuid() });
 
 export const ROUTES = {
   health: route({
@@ -230,68 +216,6 @@ export const ROUTES = {
     answer: { bytes: 'image/png' },
   }),
 
-  listDeliveries: route({
-    method: 'GET',
-    url: '/api/deliveries',
-    summary: 'Exports, newest first.',
-    query: z.object({ piece: PieceId.optional() }),
-    answer: z.array(Delivery),
-  }),
-  newDelivery: route({
-    method: 'POST',
-    url: '/api/deliveries',
-    summary: 'Queues an export of a piece as it is now.',
-    body: z.object({
-      piece: PieceId,
-      /** Missing: as the piece is. */
-      settings: DeliverySettings.optional(),
-      /** Pattern of the file's name. */
-      name: z.string().max(200).optional(),
-    }),
-    answer: Delivery,
-  }),
-  cancelDelivery: route({
-    method: 'POST',
-    url: '/api/deliveries/:id/cancel',
-    summary: 'Stops an export; what is rendered is kept for the next.',
-    params: deliveryId,
-    answer: Delivery,
-  }),
-  pauseDelivery: route({
-    method: 'POST',
-    url: '/api/deliveries/:id/pause',
-    summary: 'Stops an export until it is gone on with; others take their turn.',
-    params: deliveryId,
-    answer: Delivery,
-  }),
-  resumeDelivery: route({
-    method: 'POST',
-    url: '/api/deliveries/:id/resume',
-    summary: 'Goes on with an export that was paused, or stopped, or cancelled, of the piece as it was.',
-    params: deliveryId,
-    answer: Delivery,
-  }),
-  pieceOfDelivery: route({
-    method: 'POST',
-    url: '/api/deliveries/:id/piece',
-    summary: 'Makes a piece of its own, exactly as it was when it was sent.',
-    params: deliveryId,
-    answer: PieceSummary,
-  }),
-  deleteDelivery: route({
-    method: 'DELETE',
-    url: '/api/deliveries/:id',
-    summary: 'Takes an export off the list; it can be restored until its space is freed.',
-    params: deliveryId,
-    answer: Delivery,
-  }),
-  restoreDelivery: route({
-    method: 'POST',
-    url: '/api/deliveries/:id/restore',
-    summary: 'Puts a deleted export back.',
-    params: deliveryId,
-    answer: Delivery,
-  }),
   storage: route({
     method: 'GET',
     url: '/api/storage',
@@ -305,33 +229,7 @@ export const ROUTES = {
     body: z.object({ what: Freeable }),
     answer: Storage,
   }),
-  deliveryFile: route({
-    method: 'GET',
-    url: '/api/deliveries/:id/file',
-    summary: 'The finished file.',
-    params: deliveryId,
-    answer: { bytes: 'application/octet-stream' },
-  }),
-  listFormats: route({
-    method: 'GET',
-    url: '/api/formats',
-    summary: 'The formats that people made themselves.',
-    answer: z.array(PlatformFormat),
-  }),
-  saveFormat: route({
-    method: 'POST',
-    url: '/api/formats',
-    summary: 'Keeps a format of one’s own, in place of the one with its id.',
-    body: PlatformFormat,
-    answer: PlatformFormat,
-  }),
-  deleteFormat: route({
-    method: 'DELETE',
-    url: '/api/formats/:id',
-    summary: 'Removes a format of one’s own; saving what it answers brings it back.',
-    params: z.object({ id: PlatformFormat.shape.id }),
-    answer: PlatformFormat,
-  }),
+  ...SENDING,
 } as const;
 
 export type RouteName = keyof typeof ROUTES;

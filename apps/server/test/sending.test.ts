@@ -12,7 +12,8 @@ import {
   type FileKind,
   type PlatformFormat,
 } from '@flimzy/core/deliver';
-import { pieceLength, type Piece, type PieceFormat } from '@flimzy/core/piece';
+import { PLAIN_TEXT } from '@flimzy/core/frame';
+import { OVERLAY, pieceLength, type Piece, type PieceFormat } from '@flimzy/core/piece';
 import { frameLength, frameStart, toSeconds } from '@flimzy/core/time';
 import { readCodes } from '../../../demo/read';
 import { NotAsItShould, verify } from '../src/deliveries/verify';
@@ -157,6 +158,27 @@ describe('a piece for a platform', () => {
       { piece: piece.id, settings: { ...plain, picture: { codec: 'h264', control: { by: 'bytes', bytes: 40_000 } } } },
     );
     expect((await ended(few.id)).error).toMatch(/too few for its length/);
+  });
+
+  it('says about how large a file will be before it is made, straight, titled and in another codec: within 15 %', async () => {
+    const piece = await pieceOf([150, 120], { ...SMALL, width: 540, height: 960 });
+    const { revision } = await server.open(piece.id);
+    const words = { overlay: { parts: [{ ...PLAIN_TEXT, text: 'Wind song' }] } };
+    const place = { track: null, media: OVERLAY, at: frameStart(150, SMALL.rate), from: 0, length: frameStart(120, SMALL.rate) };
+    await server.edit(piece.id, revision, ['add', { ...place, values: words }]);
+    const plain = asItIs(piece);
+    for (const settings of [plain, { ...plain, picture: { codec: 'hevc' as const, control: { by: 'quality' as const, quality: 60 } } }]) {
+      const { bytes } = await server.call<{ bytes: number }>('estimateDelivery', {}, {}, { piece: piece.id, settings });
+      const { delivery } = await sent(piece, settings);
+      expect(Math.abs(bytes / delivery.size! - 1)).toBeLessThan(0.15);
+      const again = await server.call<{ bytes: number }>('estimateDelivery', {}, {}, { piece: piece.id, settings });
+      expect(Math.abs(again.bytes / delivery.size! - 1)).toBeLessThan(0.03);
+    }
+    const loop = suggest(
+      piece,
+      PLATFORM_FORMATS.find(({ id }) => id === 'silent-loop')!,
+    ).settings;
+    expect(await server.call('estimateDelivery', {}, {}, { piece: piece.id, settings: loop })).toEqual({ bytes: null });
   });
 
   it('goes out in parts that go on where the one before ended, of segments that are rendered once', async () => {

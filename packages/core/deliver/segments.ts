@@ -238,6 +238,12 @@ export function planSegments(piece: Piece, length: Flicks, cuts: readonly Flicks
 /** Raised whenever the compositor draws the same description differently, so that no older segment is taken for a new one. */
 const DRAWING = 5;
 
+/** Objects with their fields in one order: a database gives them back in another than they were made in. */
+const inOrder = (_key: string, value: unknown): unknown =>
+  typeof value === 'object' && value !== null && !Array.isArray(value)
+    ? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)))
+    : value;
+
 /** Everything that decides a segment's pixels, as text to be hashed. `contentOf` gives the hash of a media item's original bytes. */
 export function segmentKey(piece: Piece, segment: Segment, contentOf: (media: string) => string, encoding: string): string {
   const { width, height, rate } = piece.format;
@@ -248,5 +254,5 @@ export function segmentKey(piece: Piece, segment: Segment, contentOf: (media: st
     return { ...rest, content: contentOf(picture.media), time: picture.time, pace: picture.pace, still: picture.still };
   };
   const runs = segment.runs.map((run) => ({ frames: run.frames, layers: run.layers.map(named) }));
-  return JSON.stringify({ drawing: DRAWING, width, height, rate, runs, encoding });
+  return JSON.stringify({ drawing: DRAWING, width, height, rate, runs, encoding }, inOrder);
 }

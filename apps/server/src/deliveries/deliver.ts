@@ -43,7 +43,7 @@ export interface Delivered {
 }
 
 /** Every media item that the piece shows or plays, in nests too. @throws ProblemError when one is not there any more. */
-async function usedMedia(store: MediaStore, piece: Piece): Promise<Map<string, MediaRow>> {
+export async function usedMedia(store: MediaStore, piece: Piece): Promise<Map<string, MediaRow>> {
   const rows = new Map<string, MediaRow>();
   const timelines = [piece, ...[...nestsWithin(piece, piece)].flatMap((id) => piece.nests?.[id] ?? [])];
   for (const clip of timelines.flatMap((timeline) => timeline.tracks.flatMap((track) => track.clips))) {
@@ -61,8 +61,25 @@ async function usedMedia(store: MediaStore, piece: Piece): Promise<Map<string, M
 const renderHere: typeof renderApart = ({ files, ...work }) =>
   renderSegment({ ...work, fileOf: (id) => files[id] as ReturnType<typeof pictureFile> });
 
+/** Renders a segment from the originals: what the compositor draws in a process of its own. */
+export function renderOne(
+  folder: DataFolder,
+  rows: ReadonlyMap<string, MediaRow>,
+  work: Omit<Parameters<typeof renderApart>[0], 'files'>,
+): Promise<void> {
+  const { segment } = work;
+  const used = segment.pictures.map((one) => one.picture.media);
+  const files = Object.fromEntries(used.map((id) => [id, pictureFile(folder, rows.get(id) as MediaRow, 'original')]));
+  return (segment.way === 'drawn' || segment.way === 'laid' ? renderApart : renderHere)({ ...work, files });
+}
+
 /** The segments of what is sent, and the files they are kept in. */
-function planned({ piece, parts, part }: Sent, cache: SegmentCache, rows: ReadonlyMap<string, MediaRow>, options: readonly string[]) {
+export function planned(
+  { piece, parts, part }: Sent,
+  cache: SegmentCache,
+  rows: ReadonlyMap<string, MediaRow>,
+  options: readonly string[],
+) {
   const frame = frameLength(piece.format.rate);
   const cuts = parts.slice(1).map(({ from }) => from);
   const [first, end] = [part.from / frame, part.to / frame];
@@ -102,11 +119,8 @@ export async function deliver(store: MediaStore, folder: DataFolder, cache: Segm
         done.set(file, frames);
         report();
       };
-      const used = segment.pictures.map((one) => one.picture.media);
-      const sources = Object.fromEntries(used.map((id) => [id, pictureFile(folder, rows.get(id) as MediaRow, 'original')]));
-      const renderOne = segment.way === 'drawn' || segment.way === 'laid' ? renderApart : renderHere;
       const threads = missing.size < AT_ONCE ? 0 : 1;
-      await renderOne({ piece, segment, encoding: options, files: sources, target: file, threads, signal, onFrames });
+      await renderOne(folder, rows, { piece, segment, encoding: options, target: file, threads, signal, onFrames });
       onFrames(segment.frames);
     };
     const picture = queue.addAll([...missing].map((one) => () => render(one)));

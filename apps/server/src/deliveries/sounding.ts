@@ -14,7 +14,7 @@ import type { MixdownTask } from './mixdown.worker';
 /** Containers for sound by itself, as ffmpeg calls them. */
 const MUXERS = { aac: 'ipod', opus: 'ogg', mp3: 'mp3', flac: 'flac', wav: 'wav' } as const;
 
-interface SoundWork {
+export interface SoundWork {
   folder: DataFolder;
   piece: Piece;
   rows: ReadonlyMap<string, MediaRow>;

@@ -3,9 +3,9 @@ import { rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { isDeepStrictEqual } from 'node:util';
 import { Delivery } from '@flimzy/contract';
-import { asItIs, fileNameFrom, partsFor, USUAL_PATTERN, type DeliverySettings } from '@flimzy/core/deliver';
+import { asItIs, USUAL_PATTERN, type DeliverySettings } from '@flimzy/core/deliver';
 import type { Head } from '@flimzy/core/edits';
-import { findTrack, pieceLength, type Piece } from '@flimzy/core/piece';
+import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { and, desc, eq, inArray, isNull } from 'drizzle-orm';
 import type { Database } from '../db/open';
 import { deliveries } from '../db/schema';
@@ -18,7 +18,8 @@ import type { MediaStore } from '../media/store';
 import type { SegmentCache } from './cache';
 import { deliver } from './deliver';
 import { extensionOf } from './joining';
-import { sent } from './sent';
+import { estimate } from './estimate';
+import { described } from './sent';
 import { NotAsItShould } from './verify';
 
 type Row = typeof deliveries.$inferSelect;
@@ -37,6 +38,9 @@ interface Running {
   /** Resolves when its work is over, however. */
   ended: Promise<void>;
 }
+
+/** The longest that is worth waiting for an estimate, in ms. */
+const ESTIMATING = 60_000;
 
 /** Exports: queued, running, finished. */
 export class DeliveryStore {
@@ -97,6 +101,13 @@ export class DeliveryStore {
     const [row] = await this.db.insert(deliveries).values(values).returning();
     if (row) await this.keeper.keep({ in: 'deliveries', put: row });
     return { delivery: await this.tell(values.id), fresh: true };
+  }
+
+  /** About how many bytes a file will have, or null where that cannot be told. @throws ProblemError when it cannot be made so */
+  async estimate({ piece }: Head, settings: DeliverySettings): Promise<number | null> {
+    if (pieceLength(piece) === 0) return null;
+    described(piece, settings, USUAL_PATTERN);
+    return estimate(this.media, this.folder, this.cache, piece, settings, AbortSignal.timeout(ESTIMATING));
   }
 
   /** An export of the same revision, made alike, that is not over, or whose file is there. */
@@ -272,25 +283,4 @@ export class DeliveryStore {
       deletedAt: deletedAt?.toISOString() ?? null,
     };
   }
-}
-
-/** How long what is sent is, in flicks, and the name of its file. @throws ProblemError when it cannot be made so */
-function described(piece: Piece, settings: DeliverySettings, pattern: string): { length: number; name: string } {
-  const { format, size, rate, track, part } = settings;
-  if (rate.num * piece.format.rate.den > piece.format.rate.num * rate.den)
-    throw new ProblemError('bad-request', 'A file cannot have more frames a second than the piece.');
-  const on = track === null ? null : findTrack(piece, track);
-  if (track !== null && (!on || on.inside !== null)) throw new ProblemError('not-found', 'That track is not there any more.');
-  const all = partsFor(pieceLength(piece), format, piece.format);
-  if (part !== null && !all[part]) throw new ProblemError('bad-request', `There is no part ${part + 1}.`);
-  const words = {
-    piece: piece.name,
-    format: format?.name ?? '',
-    size: size ? `${size.width}x${size.height}` : '',
-    date: new Date().toISOString().slice(0, 10),
-    part: part === null ? '' : `${part + 1} of ${all.length}`,
-    track: on?.track.name ?? '',
-  };
-  const stretch = sent(piece, { ...settings, size: null }).part;
-  return { length: stretch.to - stretch.from, name: fileNameFrom(pattern, words, extensionOf(settings)) };
 }

@@ -10,6 +10,7 @@ import { Text } from '../look/Text';
 import { useEditor } from '../open/editor';
 import type { Measured } from '../open/engine';
 import { Still } from '../preview/Still';
+import { Estimate } from './Estimate';
 import { Findings } from './Findings';
 import { copyOf, dropFormat, exportFormat, isOwn, keepFormat, toggleFormat } from './formats';
 import { LengthBar, sayLength } from './LengthMeter';
@@ -108,6 +109,7 @@ export function FormatPart({ piece, format, all, loud, measuring, onLeave }: Par
         )}
       </View>
       {own && isOwn(format) ? <OwnFormat format={format} /> : null}
+      {length > 0 && parts.length === 1 ? <Estimate piece={piece.id} format={format} settings={settings} /> : null}
       {figures ? <SettingsFigures piece={piece} format={format} settings={settings} seconds={toSeconds(length)} /> : null}
     </View>
   );

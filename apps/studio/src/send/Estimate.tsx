@@ -1,0 +1,39 @@
+import type { DeliverySettings, PlatformFormat } from '@flimzy/core/deliver';
+import { useMutation } from '@tanstack/react-query';
+import { View } from 'react-native';
+import { call } from '../api/client';
+import { Button } from '../look/Button';
+import { Text } from '../look/Text';
+import { useEditor } from '../open/editor';
+import { standOf } from '../open/state';
+import { size } from '../storage/StorageSheet';
+
+/** About how large the file will be, when one asks: some of it is encoded for that. */
+export function Estimate({ piece, format, settings }: { piece: string; format: PlatformFormat; settings: DeliverySettings }) {
+  const of = `${useEditor(standOf)} ${JSON.stringify(settings)}`;
+  const { mutate, data, isPending, error } = useMutation({
+    mutationFn: async (asked: string) => ({ of: asked, ...(await call('estimateDelivery', { body: { piece, settings } })) }),
+  });
+  const known = data?.of === of ? data : null;
+  if (!known)
+    return (
+      <View className="items-start gap-1">
+        <Button
+          label={isPending ? 'Trying some of it …' : 'How large will it be?'}
+          disabled={isPending}
+          onPress={() => mutate(of)}
+          testID={`estimate-${format.id}`}
+        />
+        {error ? <Text kind="note">{error.message}</Text> : null}
+      </View>
+    );
+  const { bytes } = known;
+  const over = bytes !== null && format.bytes !== null && bytes > format.bytes;
+  return (
+    <Text kind="note" className={over ? 'text-warn' : ''} testID={`estimated-${format.id}`}>
+      {bytes === null
+        ? 'How large a file of this kind gets is known when it is made.'
+        : `About ${bytes < 1e7 ? `${(bytes / 1e6).toFixed(1)} MB` : size(bytes)}${format.bytes === null ? '' : `; ${size(format.bytes)} at most`}${over ? ': too large. Choose a smaller size, or say how many bytes.' : '.'}`}
+    </Text>
+  );
+}
