@@ -59,28 +59,17 @@ const TRIES = 5;
 /** Encodes segments once more into what cannot be joined: another rate, so many bytes or bits a second, a loop. @param seconds how long it is */
 export async function remake(work: Joined, target: string, seconds: number, onProgress: (share: number) => void): Promise<void> {
   const { settings, signal, sound } = work;
-  const { rate, picture, file } = settings;
+  const { rate, picture } = settings;
   const input = await asOne(work);
   const fps = `fps=${rate.num}/${rate.den}`;
-  if (!picture) {
-    const loop =
-      file === 'gif'
-        ? [
-            '-filter_complex',
-            `[0:v]${fps},split[a][b];[a]palettegen=stats_mode=diff[p];[b][p]paletteuse=dither=sierra2_4a:diff_mode=rectangle`,
-          ]
-        : ['-vf', fps, '-c:v', 'libwebp_anim', '-quality', '75', '-compression_level', '4'];
-    await ffmpeg([...input, ...loop, '-an', '-loop', '0', ...container(work, rate), target], {
-      signal,
-      onProgress: (at) => onProgress(at / seconds),
-    });
-    return;
-  }
+  if (!picture) return loop(work, input, fps, target, (at) => onProgress(at / seconds));
   const { input: heard, map } = withSound(work);
+  let tried = 1;
   const encode = (options: readonly string[]) =>
     ffmpeg([...input, ...heard, '-map', '0:v', '-vf', fps, ...options, ...map, ...container(work, rate), target], {
       signal,
-      onProgress: (at) => onProgress(at / seconds),
+      // Each further try is half of what is left: nobody knows how many there will be, and it never goes back.
+      onProgress: (at) => onProgress(1 - 0.5 ** (tried - 1) + Math.min(1, at / seconds) * 0.5 ** tried),
     });
   const { control, codec } = picture;
   if (control.by === 'quality') return void (await encode(atQuality(codec, qualityOf(control), rate)));
@@ -93,7 +82,7 @@ export async function remake(work: Joined, target: string, seconds: number, onPr
       `${(wanted / 1e6).toFixed(1)} MB are too few for its length: ${(least / 1e6).toFixed(1)} MB and more can be looked at.`,
     );
   let bitrate = ((wanted - heardBytes) * 8) / seconds;
-  for (let tried = 1; ; tried += 1) {
+  for (; ; tried += 1) {
     await encode(atBitrate(codec, bitrate, rate));
     const { size } = await stat(target);
     // Encoders keep to a rate over minutes; over seconds they have to be asked again. What is asked for may not be gone over.
@@ -101,6 +90,27 @@ export async function remake(work: Joined, target: string, seconds: number, onPr
     if (tried === TRIES || (size <= wanted && size >= wanted * (1 - NEAR))) return;
     bitrate = Math.max(LEAST_BITRATE / 2, (bitrate / over) * (1 - NEAR / 3));
   }
+}
+
+/** Encodes segments into a picture that moves and begins again. The colours of a GIF are chosen first, in a run of their own, so that no frame has to be held. */
+async function loop(
+  work: Joined,
+  input: readonly string[],
+  fps: string,
+  target: string,
+  onProgress: (seconds: number) => void,
+): Promise<void> {
+  const { settings, signal, scratch } = work;
+  const out = ['-an', '-loop', '0', ...container(work, settings.rate), target];
+  if (settings.file === 'webp') {
+    const encoder = ['-vf', fps, '-c:v', 'libwebp_anim', '-quality', '75', '-compression_level', '4'];
+    await ffmpeg([...input, ...encoder, ...out], { signal, onProgress });
+    return;
+  }
+  const colours = path.join(scratch, 'colours.png');
+  await ffmpeg([...input, '-vf', `${fps},palettegen=stats_mode=diff`, '-frames:v', '1', '-f', 'image2', colours], { signal });
+  const graph = `[0:v]${fps}[seen];[seen][1:v]paletteuse=dither=sierra2_4a:diff_mode=rectangle`;
+  await ffmpeg([...input, '-i', colours, '-filter_complex', graph, ...out], { signal, onProgress });
 }
 
 /** Bits a second under which no picture is worth sending. */

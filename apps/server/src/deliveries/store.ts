@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { rm, stat } from 'node:fs/promises';
 import path from 'node:path';
+import PQueue from 'p-queue';
 import { isDeepStrictEqual } from 'node:util';
 import { Delivery } from '@flimzy/contract';
 import { asItIs, USUAL_PATTERN, type DeliverySettings } from '@flimzy/core/deliver';
@@ -45,6 +46,7 @@ const ESTIMATING = 60_000;
 /** Exports: queued, running, finished. */
 export class DeliveryStore {
   private readonly running = new Map<string, Running>();
+  private readonly estimating = new PQueue({ concurrency: 1 });
 
   constructor(
     private readonly db: Database,
@@ -107,7 +109,16 @@ export class DeliveryStore {
   async estimate({ piece }: Head, settings: DeliverySettings): Promise<number | null> {
     if (pieceLength(piece) === 0) return null;
     described(piece, settings, USUAL_PATTERN);
-    return estimate(this.media, this.folder, this.cache, piece, settings, AbortSignal.timeout(ESTIMATING));
+    const signal = AbortSignal.timeout(ESTIMATING);
+    const work = () => estimate(this.media, this.folder, this.cache, piece, settings, signal);
+    return this.estimating.add(work).then(
+      (bytes) => bytes ?? null,
+      (error: unknown) => {
+        throw signal.aborted
+          ? new ProblemError('not-ready', 'Trying it out took too long just now. Ask again when less is going on.')
+          : error;
+      },
+    );
   }
 
   /** An export of the same revision, made alike, that is not over, or whose file is there. */

@@ -64,9 +64,10 @@ export async function verify(file: string, due: Due): Promise<DeliveryCheck[]> {
     const codecs = [seen, heard].flatMap((stream) => (stream ? [nameOf(stream.codec_name)] : []));
     if (codecs.length > 0) checks.push({ says: codecs.join(' + '), ok: true });
   }
-  const most = format?.bytes;
+  const asked = settings.picture?.control.by === 'bytes' ? settings.picture.control.bytes : Infinity;
+  const most = Math.min(asked, format?.bytes ?? Infinity);
   const megabytes = (n: number) => `${(n / 1e6).toFixed(1)} MB`;
-  if (most) checks.push({ says: `${megabytes(bytes)}; ${megabytes(most)} at most`, ok: bytes <= most });
+  if (Number.isFinite(most)) checks.push({ says: `${megabytes(bytes)}; ${megabytes(most)} at most`, ok: bytes <= most });
   return checks;
 }
 

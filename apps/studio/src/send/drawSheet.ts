@@ -59,10 +59,9 @@ async function drawPage(
     const x = MARGIN + (n % columns) * (width + GAP);
     const y = MARGIN + HEAD + Math.floor(n / columns) * (height + CAPTION + GAP);
     const picture = await engine.still(piece, time, width * 2);
-    context.fillStyle = '#000000';
-    context.fillRect(x, y, width, height);
-    if (picture) context.drawImage(picture, x, y, width, height);
-    picture?.close();
+    if (!picture) throw new Error('a frame could not be drawn');
+    context.drawImage(picture, x, y, width, height);
+    picture.close();
     context.fillStyle = '#17191a';
     context.font = '18px DMMono_400Regular';
     context.fillText(formatTimecode(time, piece.format.rate), x, y + height + 20);
