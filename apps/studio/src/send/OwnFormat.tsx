@@ -2,15 +2,17 @@ import { PlatformFormat } from '@flimzy/core/deliver';
 import { typedNumber } from '@flimzy/core/properties';
 import { View } from 'react-native';
 import { FigureField } from '../look/Field';
-import { keepFormat } from './formats';
+import { formatNow, keepFormat } from './formats';
 
-type Change = Partial<PlatformFormat> | string;
+/** What is changed of the format as it is now, or why nothing is. */
+type Change = ((now: PlatformFormat) => Partial<PlatformFormat>) | string;
 
 /** The limits of a format of one's own, each of them to be typed. What makes no sense is said, and nothing is changed. */
 export function OwnFormat({ format }: { format: PlatformFormat }) {
   const set = (change: Change): string | null => {
     if (typeof change === 'string') return change;
-    const next = PlatformFormat.safeParse({ ...format, ...change });
+    const now = formatNow(format);
+    const next = PlatformFormat.safeParse({ ...now, ...change(now) });
     if (!next.success) return next.error.issues[0]?.message ?? 'That makes no sense.';
     void keepFormat(next.data);
     return null;
@@ -23,12 +25,12 @@ export function OwnFormat({ format }: { format: PlatformFormat }) {
   const nothing = (text: string) => /^\s*(none|any|-|–)?\s*$/i.test(text);
   return (
     <View className="rounded-2xl bg-raised px-4" testID={`own-${format.id}`}>
-      <FigureField label="Name" testID="own-name" value={format.name} onSubmit={(name) => set({ name })} />
+      <FigureField label="Name" testID="own-name" value={format.name} onSubmit={(name) => set(() => ({ name }))} />
       <FigureField
         label="Platform"
         testID="own-platform"
         value={format.platform || 'none'}
-        onSubmit={(text) => set({ platform: nothing(text) ? '' : text })}
+        onSubmit={(text) => set(() => ({ platform: nothing(text) ? '' : text }))}
       />
       <FigureField
         label="Longest"
@@ -36,12 +38,12 @@ export function OwnFormat({ format }: { format: PlatformFormat }) {
         value={length.most === null ? 'any' : `${length.most} s`}
         onSubmit={(text) =>
           nothing(text)
-            ? set({ length: { ...length, most: null } })
+            ? set((now) => ({ length: { ...now.length, most: null } }))
             : number(
                 text,
                 Math.max(0.1, length.least),
                 86_400,
-                (most) => ({ length: { ...length, most } }),
+                (most) => (now) => ({ length: { ...now.length, most } }),
                 /s$/i,
                 `Seconds, from ${Math.max(0.1, length.least)} to a day; or “any”.`,
               )
@@ -56,7 +58,7 @@ export function OwnFormat({ format }: { format: PlatformFormat }) {
             text,
             0,
             length.most ?? 86_400,
-            (least) => ({ length: { ...length, least } }),
+            (least) => (now) => ({ length: { ...now.length, least } }),
             /s$/i,
             'Seconds, not more than the longest.',
           )
@@ -67,7 +69,9 @@ export function OwnFormat({ format }: { format: PlatformFormat }) {
         testID="own-part"
         value={format.part === null ? 'none' : `${format.part} s`}
         onSubmit={(text) =>
-          nothing(text) ? set({ part: null }) : number(text, 1, 86_400, (part) => ({ part }), /s$/i, 'Seconds, 1 and more; or “none”.')
+          nothing(text)
+            ? set(() => ({ part: null }))
+            : number(text, 1, 86_400, (part) => () => ({ part }), /s$/i, 'Seconds, 1 and more; or “none”.')
         }
       />
       <FigureField
@@ -76,8 +80,8 @@ export function OwnFormat({ format }: { format: PlatformFormat }) {
         value={format.bytes === null ? 'any' : `${format.bytes / 1e6} MB`}
         onSubmit={(text) =>
           nothing(text)
-            ? set({ bytes: null })
-            : number(text, 0.01, 1e6, (mb) => ({ bytes: Math.round(mb * 1e6) }), /mb$/i, 'Megabytes; or “any”.')
+            ? set(() => ({ bytes: null }))
+            : number(text, 0.01, 1e6, (mb) => () => ({ bytes: Math.round(mb * 1e6) }), /mb$/i, 'Megabytes; or “any”.')
         }
       />
       {sizes.length > 0 ? (
@@ -96,7 +100,14 @@ export function OwnFormat({ format }: { format: PlatformFormat }) {
               testID={`own-${edge}`}
               value={`${Math.round(safe[edge] * 1000) / 10} %`}
               onSubmit={(text) =>
-                number(text, 0, 45, (percent) => ({ safe: { ...safe, [edge]: percent / 100 } }), /%/, 'A share of the frame, up to 45 %.')
+                number(
+                  text,
+                  0,
+                  45,
+                  (percent) => (now) => ({ safe: { ...now.safe, [edge]: percent / 100 } }),
+                  /%/,
+                  'A share of the frame, up to 45 %.',
+                )
               }
             />
           ))
@@ -107,12 +118,12 @@ export function OwnFormat({ format }: { format: PlatformFormat }) {
         value={loudness ? `${String(loudness.target).replace('-', '−')} LUFS` : 'any'}
         onSubmit={(text) =>
           nothing(text)
-            ? set({ loudness: null })
+            ? set(() => ({ loudness: null }))
             : number(
                 text,
                 -40,
                 -5,
-                (target) => ({ loudness: { within: 2, peak: -1, ...loudness, target } }),
+                (target) => (now) => ({ loudness: { within: 2, peak: -1, ...now.loudness, target } }),
                 /lufs$/i,
                 'Between −40 and −5 LUFS; or “any”.',
               )
@@ -134,5 +145,5 @@ function readSizes(text: string): Change {
     read.some(({ width, height }) => Math.abs(width * first.height - height * first.width) > 2 * Math.max(first.width, first.height))
   )
     return 'All sizes of a format have one shape.';
-  return { sizes: read.sort((a, b) => b.width - a.width) };
+  return () => ({ sizes: read.sort((a, b) => b.width - a.width) });
 }

@@ -37,27 +37,53 @@ export function toggleFormat(piece: Piece, format: PlatformFormat, all: readonly
 
 const refresh = () => queryClient.invalidateQueries({ queryKey: KEY });
 
-/** Keeps a format of one's own; whether it could be. */
-export async function keepFormat(format: PlatformFormat): Promise<boolean> {
+/** What was asked for last of the server: the next waits for it, so that the later of two changes is the one that stays. */
+let asked: Promise<unknown> = Promise.resolve();
+
+/**
+ * Changes the formats of one's own: as they are known here at once, since what is typed next goes on from that, and then on the server.
+ * @returns whether it could be done; if not it is said, and the list is as the server has it
+ */
+async function change(here: (own: readonly PlatformFormat[]) => PlatformFormat[], there: () => Promise<unknown>): Promise<boolean> {
+  const own = queryClient.getQueryData<PlatformFormat[]>(KEY);
+  if (own)
+    queryClient.setQueryData<PlatformFormat[]>(
+      KEY,
+      here(own).sort((a, b) => (a.id < b.id ? -1 : 1)),
+    );
+  const mine = asked.then(there);
+  asked = mine.catch(() => undefined);
   try {
-    await call('saveFormat', { body: format });
-    await refresh();
+    await mine;
+    if (!own) await refresh();
     return true;
   } catch (error) {
     say((error as Error).message);
+    await refresh();
     return false;
   }
 }
 
+/** A format of one's own as it is known by now, which may be later than what is shown. */
+export const formatNow = (format: PlatformFormat): PlatformFormat =>
+  queryClient.getQueryData<PlatformFormat[]>(KEY)?.find(({ id }) => id === format.id) ?? format;
+
+const without = (own: readonly PlatformFormat[], { id }: PlatformFormat) => own.filter((one) => one.id !== id);
+
+/** Keeps a format of one's own; whether it could be. */
+export const keepFormat = (format: PlatformFormat): Promise<boolean> =>
+  change(
+    (own) => [...without(own, format), format],
+    () => call('saveFormat', { body: format }),
+  );
+
 /** Removes a format of one's own, which can be taken back. */
 export async function dropFormat(format: PlatformFormat): Promise<void> {
-  try {
-    await call('deleteFormat', { params: { id: format.id } });
-    await refresh();
-    say(`“${format.name}” is removed.`, { label: 'Undo', run: () => void keepFormat(format) });
-  } catch (error) {
-    say((error as Error).message);
-  }
+  const gone = await change(
+    (own) => without(own, format),
+    () => call('deleteFormat', { params: { id: format.id } }),
+  );
+  if (gone) say(`“${format.name}” is removed.`, { label: 'Undo', run: () => void keepFormat(format) });
 }
 
 /** A copy of a format to be changed, under an id that nothing has yet. */
