@@ -3,9 +3,11 @@ import { readFile, stat, writeFile } from 'node:fs/promises';
 import type { Page } from '@playwright/test';
 import type { Delivery } from '@flimzy/contract';
 import { PLATFORM_FORMATS, type PlatformFormat } from '@flimzy/core/deliver';
-import { pieceLength } from '@flimzy/core/piece';
-import { toSeconds } from '@flimzy/core/time';
+import { PLAIN_TEXT } from '@flimzy/core/frame';
+import { OVERLAY, pieceLength } from '@flimzy/core/piece';
+import { frameStart, toSeconds } from '@flimzy/core/time';
 import { ask, expect, home, openPiece, pieceOf, press, test, typeInto } from './studio';
+import { partsIn, titles } from './written';
 
 const SMALL = { width: 360, height: 640 };
 const TALK = { media: 'demo-talk-front', from: 18, frames: 120 };
@@ -112,8 +114,21 @@ test('words out of sight are moved into it; figures of a file are changed and he
 }, info) => {
   const name = `Words sent ${info.project.name}`;
   await openPiece(page, name, [{ ...HILL, frames: 60 }], SMALL);
+  // Green words, far down before a meadow.
+  const overlay = { parts: [{ ...PLAIN_TEXT, text: 'Let it out', colour: '#5f9a3f', shadow: null, y: 0.95 }] };
+  await ask(page, 'add', { track: null, media: OVERLAY, at: 0, from: 0, length: frameStart(60, { num: 30, den: 1 }), values: { overlay } });
+  await expect.poll(() => titles(page)).toHaveLength(1);
   await send(page);
   await press(page.getByTestId('format-vertical-short'));
+  const short = page.getByTestId('part-vertical-short');
+  for (const check of ['wordsOutside', 'wordsFaint']) {
+    await press(short.getByTestId(`mend-${check}`));
+    await expect(short.getByTestId(`finding-${check}`)).toHaveCount(0);
+  }
+  const [words] = partsIn((await titles(page))[0]);
+  if (words?.kind !== 'text') throw new Error('the title is gone');
+  expect(words.y).toBeLessThan(0.8);
+  expect(words.panel).not.toBeNull();
   await press(page.getByTestId('copy-vertical-short'));
   const own = page.getByTestId(/^part-own-/);
   await expect(own).toBeVisible();
@@ -123,7 +138,9 @@ test('words out of sight are moved into it; figures of a file are changed and he
   await typeInto(page, 'own-name', `Kite feed ${info.project.name}`);
   await expect(own.getByRole('heading', { name: `Kite feed ${info.project.name}` })).toBeVisible();
   await typeInto(page, 'own-sizes', '270x480');
+  await expect(page.getByTestId('own-sizes')).toHaveValue('270×480');
   await typeInto(page, 'own-shortest', '1');
+  await expect(page.getByTestId('own-shortest')).toHaveValue('1 s');
   await typeInto(page, 'own-longest', '1.5 s');
   await expect(own.getByTestId('finding-tooLong')).toBeVisible();
   await typeInto(page, 'own-longest', 'any');

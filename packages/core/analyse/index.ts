@@ -1,3 +1,4 @@
+export * from './contrast';
 export * from './colours';
 export * from './doubled';
 export * from './evenness';

@@ -5,6 +5,7 @@ export * from './suggest';
 export * from './parts';
 export * from './inShape';
 export * from './preflight';
+export { standsOut } from './preflight/words';
 export * from './segments';
 export * from './filename';
 export * from './contactSheet';

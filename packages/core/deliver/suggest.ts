@@ -1,7 +1,7 @@
 import { evaluate, pictureLayers } from '../frame';
 import { seenTracks, type Piece, type PieceFormat } from '../piece';
 import { RATES, rateName, type Rate } from '../time';
-import { FILES, isSilent, isSoundOnly, type FileKind, type PictureCodec, type PlatformFormat, type SoundCodec } from './platform';
+import { FILES, isSeen, isSilent, type FileKind, type PictureCodec, type PlatformFormat, type SoundCodec } from './platform';
 import { QUALITY_USUAL, SOUND_BITRATES, type DeliverySettings } from './settings';
 
 type Size = Pick<PieceFormat, 'width' | 'height'>;
@@ -70,7 +70,7 @@ export function suggest(piece: Piece, format: PlatformFormat, file: FileKind = f
   const soundCodec = isSilent(format) ? undefined : firstOf<SoundCodec>(format.codecs.sound, kind.sound);
   const sound = soundCodec ? { codec: soundCodec, rate: 48_000 as const, bitrate: SOUND_BITRATES[soundCodec]?.usual ?? 0 } : null;
   const base = { format, file, sound, faststart: true, track: null, part: null };
-  if (isSoundOnly(format))
+  if (!isSeen(file))
     return {
       settings: { ...base, size: null, rate: piece.format.rate, picture: null },
       reason: `${kind.name}${sound && sound.bitrate > 0 ? ` at ${sound.bitrate / 1000} kbit/s` : ', without loss'}: the sound alone.`,

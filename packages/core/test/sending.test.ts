@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { contrast, groundOf, luminanceOf } from '../analyse';
 import {
   asItIs,
   CHECKS,
@@ -46,7 +47,18 @@ const boxOf: BoxOf = (parts, frame) => {
 function checked(piece: Piece, to: PlatformFormat, more: Partial<Checked> = {}): Checked {
   const { size } = suggest(piece, to).settings;
   const sent = size ? inShape(piece, size, to, boxOf) : piece;
-  return { piece, sent, length: pieceLength(piece), format: to, boxOf, hearing: () => null, isThere: () => true, loud: null, ...more };
+  return {
+    piece,
+    sent,
+    length: pieceLength(piece),
+    format: to,
+    boxOf,
+    hearing: () => null,
+    groundOf: () => null,
+    isThere: () => true,
+    loud: null,
+    ...more,
+  };
 }
 
 const found = (piece: Piece, id: string, more: Partial<Checked> = {}) => preflight(checked(piece, format(id), more));
@@ -192,6 +204,10 @@ describe('a piece in another shape', () => {
   });
 });
 
+/** All edits of a finding's mend. */
+const mended = (piece: Piece, steps: readonly TogetherStep[]) =>
+  steps.reduce((now, { name, params }) => does(now, name as EditName, params as never), piece);
+
 describe('preflight', () => {
   const fine = addFrames(emptyPiece(), { ...VIDEO, width: 1080, height: 1920 }, 0, 300);
 
@@ -230,6 +246,30 @@ describe('preflight', () => {
     expect(names(twice, 'vertical-short')).toContain('doubled');
   });
 
+  it('finds words that are hardly seen before what lies behind them, unless they stand out by themselves', () => {
+    const shaded = title('Wind', 0.5, 0.5, 90);
+    const { id } = shaded.tracks[1]!.clips[0]!;
+    const bare = { parts: [{ ...PLAIN_TEXT, text: 'Wind', size: 0.05, shadow: null }] };
+    const white = does(shaded, 'set', { clips: [id], values: { overlay: bare } });
+    const sky = { groundOf: () => ({ dark: 0.4, light: 0.6 }) };
+    expect(names(white, 'vertical-short')).toEqual([]);
+    expect(names(shaded, 'vertical-short', sky)).toEqual([]);
+    expect(names(white, 'vertical-short', { groundOf: () => ({ dark: 0.01, light: 0.1 }) })).toEqual([]);
+    const [faint] = found(white, 'vertical-short', sky);
+    expect(faint).toMatchObject({ check: 'wordsFaint', weight: 'hurts' });
+    const [mend] = faint!.mends;
+    const after = mend && 'edits' in mend ? mended(white, mend.edits.steps) : white;
+    expect(after.tracks[1]!.clips[0]!.overlay).toMatchObject({ parts: [{ text: 'Wind', panel: { by: 'lines' } }] });
+    expect(names(after, 'vertical-short', sky)).toEqual([]);
+    const pixels = new Uint8ClampedArray(4 * 100).map((_, i) => (i % 4 === 3 || Math.floor(i / 4) % 10 < 5 ? 255 : 0));
+    const size = { width: 10, height: 10 };
+    expect(groundOf(pixels, size, { x: 0, y: 0, width: 5, height: 10 })).toEqual({ dark: 1, light: 1 });
+    expect(groundOf(pixels, size, { x: -4, y: 2, width: 40, height: 3 })).toEqual({ dark: 0, light: 1 });
+    expect(groundOf(pixels, size, { x: 20, y: 0, width: 5, height: 5 })).toBeNull();
+    expect(contrast(luminanceOf('#ffffff'), luminanceOf('#000000'))).toBeCloseTo(21);
+    expect(contrast(luminanceOf('#777777'), luminanceOf('#ffffff'))).toBeCloseTo(4.48, 1);
+  });
+
   it('tells speech apart that is much louder than the rest', () => {
     const hearing = (media: string) => ({
       loudness: Array.from({ length: 200 }, () => (media === 'w' ? -140 : -260)),
@@ -239,10 +279,6 @@ describe('preflight', () => {
     const [one] = found(uneven, 'vertical-short', { hearing }).filter(({ check }) => check === 'uneven');
     expect(one!.says).toContain('12.0 LU louder');
   });
-
-  /** All edits of a finding's mend. */
-  const mended = (piece: Piece, steps: readonly TogetherStep[]) =>
-    steps.reduce((now, { name, params }) => does(now, name as EditName, params as never), piece);
 
   it('offers mends that can be done, and after which what was found is gone: on random pieces, in every format', () => {
     let tried = 0;

@@ -2,7 +2,7 @@ import { CODEC_NAMES, FILES, isSoundOnly, partsFor, type DeliverySettings, type 
 import { heardTracks, pieceLength, type Piece } from '@flimzy/core/piece';
 import { lastShown } from '@flimzy/core/frame';
 import { rateName, toSeconds } from '@flimzy/core/time';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { View } from 'react-native';
 import { Button } from '../look/Button';
 import { Choice } from '../look/Choice';
@@ -46,7 +46,7 @@ export function FormatPart({ piece, format, all, loud, measuring, onLeave }: Par
   const [own, setOwn] = useState(false);
   const wanted = useWishes((every) => every[format.id]);
   const playhead = useEditor((s) => s.playhead);
-  const { settings, reason } = settingsFor(piece, format, wanted);
+  const { settings, reason } = useMemo(() => settingsFor(piece, format, wanted), [piece, format, wanted]);
   const plain = format.id === AS_IT_IS;
   const { sent, findings } = useChecked(piece, plain ? null : format, settings, loud);
   const length = pieceLength(piece);

@@ -3,7 +3,7 @@ import { pieceLength } from '@flimzy/core/piece';
 import { formatTimecode, fromSeconds, toSeconds, type Flicks, type Rate } from '@flimzy/core/time';
 import { Pressable, View } from 'react-native';
 import { Text } from '../look/Text';
-import { usePiece, useWhole } from '../open/editor';
+import { useEditor, usePiece, useWhole } from '../open/editor';
 import { chosenOf, useFormats } from './formats';
 
 /** Seconds of a limit as people say them: "60 s", "3 min". */
@@ -47,11 +47,12 @@ export const tightest = (formats: readonly PlatformFormat[]): { format: Platform
 export function HeadLength({ onPress }: { onPress: () => void }) {
   const shown = usePiece();
   const whole = useWhole();
+  const inside = useEditor((s) => s.inside);
   const all = useFormats();
   if (!shown || !whole) return null;
   const { rate } = shown.format;
   const length = pieceLength(shown);
-  const limit = shown === whole || pieceLength(whole) === length ? tightest(chosenOf(whole, all)) : null;
+  const limit = inside === null ? tightest(chosenOf(whole, all)) : null;
   const plain = formatTimecode(length, rate);
   const over = limit !== null && length > fromSeconds(limit.most);
   const label = `${toSeconds(length).toFixed(1)} seconds long${limit ? `, ${limit.format.name} takes ${sayLimit(limit.most)}${over ? ': too long' : ''}` : ''}`;

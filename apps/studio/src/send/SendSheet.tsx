@@ -2,7 +2,7 @@ import type { Delivery } from '@flimzy/contract';
 import { unknownWord, USUAL_PATTERN } from '@flimzy/core/deliver';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import Plus from 'lucide-react-native/icons/file-plus';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useWindowDimensions, View } from 'react-native';
 import { z } from 'zod';
 import { call } from '../api/client';
@@ -38,7 +38,8 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
   const revision = useEditor((s) => (s.session ? s.session.confirmed.revision + s.session.pending.length : 0));
   const [busy, setBusy] = useState(false);
   const chosen = chosenOf(piece, all);
-  const formats = chosen.length > 0 ? chosen : [plainFormat(piece)];
+  const plain = useMemo(() => plainFormat(piece), [piece]);
+  const formats = chosen.length > 0 ? chosen : [plain];
   const empty = pieceLength(piece) === 0;
   const going = mine.some((d) => d.status === 'waiting' || d.status === 'rendering');
   const start = async () => {

@@ -1,17 +1,21 @@
 import {
   inShape,
   preflight,
+  standsOut,
   type BoxOf,
   type CheckName,
   type DeliverySettings,
   type Finding,
   type PlatformFormat,
 } from '@flimzy/core/deliver';
-import { pieceLength, type Piece } from '@flimzy/core/piece';
+import { groundOf, type Ground } from '@flimzy/core/analyse';
+import { lastShown } from '@flimzy/core/frame';
+import { pieceLength, type Clip, type Piece } from '@flimzy/core/piece';
 import { partsOf } from '@flimzy/core/properties';
 import { filesOfParts } from '@flimzy/stage';
 import { useEffect, useMemo, useState } from 'react';
 import { useMedia } from '../api/queries';
+import { stillPixels } from '../preview/stillPixels';
 import { getFonts } from '../material/fonts';
 import { boxOfTitle } from '../material/titleBox';
 import { useDucking } from '../open/ducking';
@@ -63,6 +67,43 @@ export function useLoudness(piece: Piece, wanted: boolean): { loud: Measured | n
   return { loud: fresh ? known.loud : null, measuring: wanted && !fresh };
 }
 
+/** How many titles are looked behind, and how wide the frame is drawn for that, in pixels. */
+const LOOKED_BEHIND = 24;
+const WIDE = 96;
+
+/** What lies behind the words of each title that does not stand out by itself, in the middle of its time; those known before stay until then. */
+function useGrounds(sent: Piece, wanted: boolean): ReadonlyMap<string, Ground> {
+  const engine = useEditor((s) => s.engine);
+  const [grounds, setGrounds] = useState<ReadonlyMap<string, Ground>>(new Map());
+  useEffect(() => {
+    if (!wanted || !engine) return;
+    let over = false;
+    const look = async () => {
+      const found = new Map<string, Ground>();
+      const titles = sent.tracks.flatMap((track) => (track.hidden ? [] : track.clips)).filter(isBare);
+      for (const clip of titles.slice(0, LOOKED_BEHIND)) {
+        const tracks = sent.tracks.map((track) => ({ ...track, clips: track.clips.filter(({ id }) => id !== clip.id) }));
+        const time = lastShown(sent, clip.start + Math.floor(clip.length / 2));
+        const pixels = await stillPixels(engine, { ...sent, tracks }, time, WIDE);
+        if (over) return;
+        const { x, y, width, height } = boxOf(partsOf(clip.overlay ?? 'none'), sent.format);
+        const by = (pixels?.width ?? 0) / sent.format.width;
+        const ground = pixels && groundOf(pixels.data, pixels, { x: x * by, y: y * by, width: width * by, height: height * by });
+        if (ground) found.set(clip.id, ground);
+      }
+      setGrounds(found);
+    };
+    void look();
+    return () => {
+      over = true;
+    };
+  }, [sent, wanted, engine]);
+  return grounds;
+}
+
+/** Whether a clip has words for which it matters what lies behind them. */
+const isBare = (clip: Clip) => partsOf(clip.overlay ?? 'none').some((part) => part.kind === 'text' && !standsOut(part));
+
 export interface Looked {
   /** The piece in the shape in which it is sent. */
   sent: Piece;
@@ -75,12 +116,15 @@ export function useChecked(piece: Piece, format: PlatformFormat | null, settings
   const hearing = useDucking((s) => s.hearing);
   const fonts = useTitleFonts(piece);
   const [width, height] = [settings.size?.width ?? piece.format.width, settings.size?.height ?? piece.format.height];
+  const sent = useMemo(() => inShape(piece, { width, height }, format, boxOf), [piece, width, height, format, fonts]); // eslint-disable-line react-hooks/exhaustive-deps -- words are measured with the fonts that are there
+  const grounds = useGrounds(sent, format !== null && fonts);
   return useMemo(() => {
-    const sent = inShape(piece, { width, height }, format, boxOf);
     if (!format || !fonts) return { sent, findings: [] };
     // What was taken off the shelf is still there for the pieces that use it; only what is known not to be ready is missing.
     const broken = new Set((items ?? []).filter(({ status }) => status !== 'ready').map(({ id }) => id));
     const isThere = (id: string) => !broken.has(id);
-    return { sent, findings: preflight({ piece, sent, length: pieceLength(piece), format, boxOf, hearing, isThere, loud }) };
-  }, [piece, format, width, height, fonts, items, hearing, loud]);
+    const groundBehind = (clip: string) => grounds.get(clip) ?? null;
+    const length = pieceLength(piece);
+    return { sent, findings: preflight({ piece, sent, length, format, boxOf, hearing, groundOf: groundBehind, isThere, loud }) };
+  }, [piece, sent, format, fonts, items, hearing, grounds, loud]);
 }

@@ -3,6 +3,7 @@ import {
   FILES,
   isSoundOnly,
   partsFor,
+  rateFor,
   sizesFor,
   SOUND_BITRATES,
   suggest,
@@ -66,16 +67,22 @@ export function plainFormat(piece: Piece): PlatformFormat {
   };
 }
 
+/** Frames a second that a loop of the piece as it is has: its clock counts hundredths of a second. */
+const LOOP_RATES = { rates: { least: 1, most: 25 } };
+
 /** How a piece is sent in a format: as suggested, but for what a person wants otherwise. */
 export function settingsFor(piece: Piece, format: PlatformFormat, wanted: Wish = {}): Suggestion {
   const plain = format.id === AS_IT_IS;
-  const suggestion = plain && !wanted.file ? { settings: asItIs(piece), reason: '' } : suggest(piece, format, wanted.file);
+  const file = wanted.file && format.files.includes(wanted.file) ? wanted.file : undefined;
+  const suggestion = plain && !file ? { settings: asItIs(piece), reason: '' } : suggest(piece, format, file);
   const { settings } = suggestion;
   const kind = FILES[settings.file];
+  // A loop of the whole size would be larger than anyone can send.
+  const loops = settings.file === 'gif' || settings.file === 'webp';
+  const own = loops ? format.sizes.at(-1) : format.sizes[0];
   const size =
     settings.size &&
-    (sizesFor(format, piece.format).find(({ width }) => width === wanted.width) ??
-      (plain ? (format.sizes[0] ?? settings.size) : settings.size));
+    (sizesFor(format, piece.format).find(({ width }) => width === wanted.width) ?? (plain ? (own ?? settings.size) : settings.size));
   const codec = wanted.codec && (kind.picture as readonly string[]).includes(wanted.codec) ? wanted.codec : settings.picture?.codec;
   const picture = settings.picture && codec ? { codec, control: wanted.control ?? settings.picture.control } : null;
   const soundCodec =
@@ -88,7 +95,7 @@ export function settingsFor(piece: Piece, format: PlatformFormat, wanted: Wish =
     ...settings,
     format: plain ? null : format,
     size,
-    rate: faster && wanted.rate && settings.size ? wanted.rate : settings.rate,
+    rate: faster && wanted.rate && settings.size ? wanted.rate : plain && loops ? rateFor(LOOP_RATES, piece.format) : settings.rate,
     picture,
     sound,
     faststart: wanted.faststart ?? settings.faststart,

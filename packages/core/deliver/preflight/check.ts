@@ -1,3 +1,4 @@
+import type { Ground } from '../../analyse';
 import type { TogetherStep } from '../../edits';
 import type { Piece } from '../../piece';
 import type { HearingReader } from '../../sound';
@@ -40,6 +41,8 @@ export interface Checked {
   format: PlatformFormat;
   boxOf: BoxOf;
   hearing: HearingReader;
+  /** How dark and bright it is behind the words of a title, as it is sent; null while that is not known. */
+  groundOf: (clip: string) => Ground | null;
   /** Whether the file of a media item is there. */
   isThere: (media: string) => boolean;
   /** As measured; null while it is not. */

@@ -5,7 +5,7 @@ import { tooLong, tooShort } from './length';
 import { black, frozen, missing } from './picture';
 import { otherRate, otherShape } from './shape';
 import { doubled, otherLoudness, tooHigh, uneven } from './sound';
-import { wordsBrief, wordsOutside } from './words';
+import { wordsBrief, wordsFaint, wordsOutside } from './words';
 
 export type { Checked, Finding, Loud, Mend } from './check';
 
@@ -18,6 +18,7 @@ export const CHECKS = {
   black,
   wordsOutside,
   wordsBrief,
+  wordsFaint,
   otherShape,
   otherLoudness,
   tooHigh,

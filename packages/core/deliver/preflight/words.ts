@@ -1,5 +1,6 @@
-import { clipEnd, roomToPull, type Clip, type Piece } from '../../piece';
-import { overlayName, partsOf, readingTime } from '../../properties';
+import { contrast, luminanceOf } from '../../analyse';
+import { clipEnd, findClip, roomToPull, type Clip, type Piece } from '../../piece';
+import { overlayName, partsOf, readingTime, type Part, type TextPart } from '../../properties';
 import { formatTimecode, frameLength, fromSeconds } from '../../time';
 import { isRead, isWithin, movedInto, safeArea } from '../inShape';
 import type { Check, Finding, Mend } from './check';
@@ -74,3 +75,48 @@ export const wordsBrief: Check = ({ sent, length }) => {
     ];
   });
 };
+
+/** The least contrast at which large letters are read without trouble (WCAG 2.2). */
+const READABLE = 3;
+
+/** Whether a text stands out by itself: by a panel, an outline or a shadow in another tone. Else what lies behind it decides. */
+export function standsOut({ colour, panel, outline, shadow }: TextPart): boolean {
+  const grounds = [panel && panel.opacity >= 0.5 ? panel.colour : null, outline?.colour ?? null, shadow?.colour ?? null];
+  return grounds.some((one) => one !== null && contrast(luminanceOf(one), luminanceOf(colour)) >= READABLE);
+}
+
+/** Words in hardly another tone than what lies behind them. */
+export const wordsFaint: Check = ({ piece, sent, groundOf }) =>
+  titlesOf(sent).flatMap(({ clip }): Finding[] => {
+    const ground = groundOf(clip.id);
+    if (!ground) return [];
+    const isFaint = (part: Part) => {
+      if (part.kind !== 'text' || standsOut(part)) return false;
+      const own = luminanceOf(part.colour);
+      return Math.min(contrast(own, ground.dark), contrast(own, ground.light)) < READABLE;
+    };
+    if (!partsOf(clip.overlay ?? 'none').some(isFaint)) return [];
+    const own = findClip(piece, clip.id)?.clip.overlay;
+    const parts = partsOf(own ?? 'none').map((part): Part => {
+      if (part.kind !== 'text' || !isFaint(part)) return part;
+      const bright = luminanceOf(part.colour) > 0.18;
+      return { ...part, panel: { colour: bright ? '#17191a' : '#efece4', opacity: 0.8, round: 0.2, by: 'lines' } };
+    });
+    return [
+      {
+        says: `${called(clip)} is in hardly another tone than what lies behind it.`,
+        why: 'It is not seen in sunlight, nor by everyone.',
+        weight: 'hurts',
+        at: clip.start,
+        mends: [
+          {
+            label: 'Put a panel behind it',
+            edits: {
+              title: `Panel behind ${called(clip)}`,
+              steps: [{ name: 'set', params: { clips: [clip.id], values: { overlay: { parts } } } }],
+            },
+          },
+        ],
+      },
+    ];
+  });
