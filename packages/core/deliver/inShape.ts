@@ -1,5 +1,5 @@
 import type { Rect } from '../frame';
-import type { Clip, Piece, PieceFormat, Timeline } from '../piece';
+import { sameShape, type Clip, type Piece, type PieceFormat, type Timeline } from '../piece';
 import { readingTime, type Overlay, type Part } from '../properties';
 import type { PlatformFormat } from './platform';
 
@@ -56,10 +56,7 @@ export function inShape(piece: Piece, size: Size, format: Pick<PlatformFormat, '
   const { width, height } = size;
   if (width === piece.format.width && height === piece.format.height) return piece;
   const shaped: Piece = { ...piece, format: { ...piece.format, width, height } };
-  // Sizes are even numbers, so one shape can differ by a pixel or two from one size to the next.
-  const alike =
-    Math.abs(width * piece.format.height - height * piece.format.width) <= 2 * Math.max(piece.format.width, piece.format.height);
-  if (alike || !format) return shaped;
+  if (!format || sameShape(size, piece.format)) return shaped;
   const area = safeArea(format, size);
   const settled = (clip: Clip): Clip => {
     const { overlay } = clip;

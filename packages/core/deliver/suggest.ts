@@ -1,6 +1,6 @@
 import { evaluate, pictureLayers } from '../frame';
-import { seenTracks, type Piece, type PieceFormat } from '../piece';
-import { RATES, rateName, type Rate } from '../time';
+import { scaledSize, seenTracks, type Piece, type PieceFormat } from '../piece';
+import { everyNth, RATES, rateName, sameRate, type Rate } from '../time';
 import { FILES, isSeen, isSilent, type FileKind, type PictureCodec, type PlatformFormat, type SoundCodec } from './platform';
 import { QUALITY_USUAL, SOUND_BITRATES, type DeliverySettings } from './settings';
 
@@ -12,13 +12,10 @@ export interface Suggestion {
   reason: string;
 }
 
-const even = (value: number) => Math.max(16, Math.round(value / 2) * 2);
-
 /** The sizes a format takes of a piece, largest first; none when it is of sound alone. */
-export function sizesFor({ sizes, longest }: PlatformFormat, { width, height }: Size): Size[] {
+export function sizesFor({ sizes, longest }: PlatformFormat, size: Size): Size[] {
   if (longest === null) return sizes;
-  const by = (most: number) => Math.min(1, most / Math.max(width, height));
-  return [longest, longest * 0.75, longest * 0.5].map((most) => ({ width: even(width * by(most)), height: even(height * by(most)) }));
+  return [longest, longest * 0.75, longest * 0.5].map((most) => scaledSize(size, Math.min(1, most / Math.max(size.width, size.height))));
 }
 
 /** How many times as many pixels across the sharpest picture of a piece has as it is drawn with, and its name; 0 where there is none. */
@@ -49,16 +46,18 @@ function suggestSize(sizes: readonly Size[], piece: Piece): { size: Size; becaus
   };
 }
 
+/** Whether a format takes so many frames a second. */
+export const takesRate = ({ rates }: Pick<PlatformFormat, 'rates'>, { num, den }: Rate): boolean =>
+  num / den >= rates.least && num / den <= rates.most;
+
+/** The rates that a format takes of a piece without leaving out frames unevenly, fastest first: its own, a half, a third, a quarter of it. */
+export const ratesFor = (format: Pick<PlatformFormat, 'rates'>, { rate }: Pick<PieceFormat, 'rate'>): Rate[] =>
+  [1, 2, 3, 4].map((n) => everyNth(rate, n)).filter((one) => takesRate(format, one) && one.den <= 1001);
+
 /** The piece's rate where a format takes it; else the fastest it takes that leaves out frames evenly, or any. */
-export function rateFor({ rates }: Pick<PlatformFormat, 'rates'>, { rate }: Pick<PieceFormat, 'rate'>): Rate {
-  const fits = ({ num, den }: Rate) => num / den >= rates.least && num / den <= rates.most;
-  if (fits(rate)) return rate;
-  for (const by of [2, 3, 4]) {
-    const slower = rate.num % by === 0 ? { num: rate.num / by, den: rate.den } : { num: rate.num, den: rate.den * by };
-    if (fits(slower) && slower.den <= 1001) return slower;
-  }
-  const known = RATES.filter((one) => fits(one) && one.num / one.den <= rate.num / rate.den);
-  return known.at(-1) ?? rate;
+export function rateFor(format: Pick<PlatformFormat, 'rates'>, { rate }: Pick<PieceFormat, 'rate'>): Rate {
+  const [even] = ratesFor(format, { rate });
+  return even ?? RATES.filter((one) => takesRate(format, one) && one.num / one.den <= rate.num / rate.den).at(-1) ?? rate;
 }
 
 /** The first that is wished for of those that a file can hold, or the first of these. */
@@ -77,10 +76,11 @@ export function suggest(piece: Piece, format: PlatformFormat, file: FileKind = f
     };
   const { size, because } = suggestSize(sizesFor(format, piece.format), piece);
   const rate = rateFor(format, piece.format);
-  const same = rate.num === piece.format.rate.num && rate.den === piece.format.rate.den;
   const codec = firstOf<PictureCodec>(format.codecs.picture, kind.picture);
   const picture = codec ? { codec, control: { by: 'quality' as const, quality: QUALITY_USUAL } } : null;
-  const fps = same ? `${rateName(rate)} frames a second as the piece has` : `${rateName(rate)} frames a second, the most it takes evenly`;
+  const fps = sameRate(rate, piece.format.rate)
+    ? `${rateName(rate)} frames a second as the piece has`
+    : `${rateName(rate)} frames a second, the most it takes evenly`;
   return { settings: { ...base, size, rate, picture }, reason: `${because}; ${fps}.` };
 }
 

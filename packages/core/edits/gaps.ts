@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { clipEnd, timelineOf } from '../piece';
+import { clipEnd, emptyStretches, timelineOf } from '../piece';
 import { at as timecode, defineEdit, EditRefused } from './edit';
 import { Inside, ReachParam, Time } from './params';
 import type { Lane, Plan } from './plan';
@@ -23,23 +23,11 @@ export const closeGaps = defineEdit({
   title: ({ track }) => (track === null ? 'Close all gaps' : 'Close the gaps of a track'),
   apply(_draft, { track, inside }, { plan }) {
     const lanes = track === null ? plan.unlocked(inside) : [plan.lane(track)];
-    const gaps = emptyStretches(lanes);
+    const gaps = emptyStretches(lanes.flatMap((lane) => lane.clips));
     if (gaps.length === 0) throw new EditRefused('There is no gap to close.');
     for (const { from, to } of gaps.reverse()) plan.shift(plan.after(lanes, to), from - to);
   },
 });
-
-/** Where nothing lies on any of the lanes though something follows, in order. */
-function emptyStretches(lanes: readonly Lane[]): { from: number; to: number }[] {
-  const clips = lanes.flatMap((lane) => lane.clips).sort((a, b) => a.start - b.start);
-  const gaps: { from: number; to: number }[] = [];
-  let end = 0;
-  for (const clip of clips) {
-    if (clip.start > end) gaps.push({ from: end, to: clip.start });
-    end = Math.max(end, clipEnd(clip));
-  }
-  return gaps;
-}
 
 const Stretch = z.object({ inside: Inside, from: Time, to: Time });
 

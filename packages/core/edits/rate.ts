@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { RATES, rateName, Rate } from '../time';
+import { RATES, rateName, Rate, sameRate } from '../time';
 import { pieceLength, type MediaFacts } from '../piece';
 import { defineEdit, EditRefused } from './edit';
 
@@ -9,8 +9,7 @@ export const rate = defineEdit({
   title: (params) => `${rateName(params.rate)} frames a second`,
   apply(piece, params) {
     if (pieceLength(piece) > 0) throw new EditRefused('The frame rate can be set only while the piece is empty.');
-    if (!RATES.some((r) => r.num === params.rate.num && r.den === params.rate.den))
-      throw new EditRefused('A piece cannot have that frame rate.');
+    if (!RATES.some((r) => sameRate(r, params.rate))) throw new EditRefused('A piece cannot have that frame rate.');
     piece.format.rate = params.rate;
     piece.rateChosen = true;
   },
@@ -20,7 +19,7 @@ export const rate = defineEdit({
 export function commonRate(items: readonly Pick<MediaFacts, 'rate'>[]): Rate | null {
   const count = new Map<string, { rate: Rate; n: number }>();
   for (const { rate: r } of items) {
-    if (!r || !RATES.some((known) => known.num === r.num && known.den === r.den)) continue;
+    if (!r || !RATES.some((known) => sameRate(known, r))) continue;
     const key = `${r.num}/${r.den}`;
     count.set(key, { rate: r, n: (count.get(key)?.n ?? 0) + 1 });
   }

@@ -63,6 +63,17 @@ export function findTrack(piece: Piece, id: string): { inside: string | null; ti
   return null;
 }
 
+/** Where nothing lies on a timeline though something follows, in order: between the start and the end of the last of some clips. */
+export function emptyStretches(clips: readonly Clip[]): { from: Flicks; to: Flicks }[] {
+  const gaps: { from: Flicks; to: Flicks }[] = [];
+  let end = 0;
+  for (const clip of [...clips].sort((a, b) => a.start - b.start)) {
+    if (clip.start > end) gaps.push({ from: end, to: clip.start });
+    end = Math.max(end, clipEnd(clip));
+  }
+  return gaps;
+}
+
 /** Whether a clip makes sound on the track it stands on. */
 export function isHeard(clip: Clip, media: MediaFacts | undefined): boolean {
   return Boolean(media?.hasSound) && !clip.silent && paceOf(clip).kind !== 'frozen';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { Effects, FADE_MAX, LEVEL_MAX, LEVEL_MIN } from '../properties';
-import { Rate, RATES } from '../time';
+import { Rate, RATES, sameRate } from '../time';
 import { MediaFacts, MediaId } from './media';
 import { ShelfEntry } from './shelf';
 import { Nest, Timeline } from './track';
@@ -13,7 +13,7 @@ export const PieceFormat = z.object({
   /** Pixels; even, as 4:2:0 video wants it. */
   width: z.number().int().min(16).max(4096).multipleOf(2),
   height: z.number().int().min(16).max(4096).multipleOf(2),
-  rate: Rate.refine((rate) => RATES.some((r) => r.num === rate.num && r.den === rate.den), 'not a rate a piece can have'),
+  rate: Rate.refine((rate) => RATES.some((r) => sameRate(r, rate)), 'not a rate a piece can have'),
 });
 export type PieceFormat = z.infer<typeof PieceFormat>;
 
@@ -72,6 +72,20 @@ export type ShapeId = (typeof SHAPES)[number]['id'];
 /** The offered shape that a format has, or null for a size of its own. */
 export function shapeOf(format: Pick<PieceFormat, 'width' | 'height'>): (typeof SHAPES)[number] | null {
   return SHAPES.find((s) => s.width * format.height === s.height * format.width) ?? null;
+}
+
+/** The nearest number of pixels that a side of a piece can have: even, and not too few. */
+export const evenPixels = (pixels: number): number => Math.max(16, Math.round(pixels / 2) * 2);
+
+/** A size so many times as large, in pixels that a piece can have. */
+export const scaledSize = ({ width, height }: Pick<PieceFormat, 'width' | 'height'>, by: number): { width: number; height: number } => ({
+  width: evenPixels(width * by),
+  height: evenPixels(height * by),
+});
+
+/** Whether two sizes are of one shape, but for the pixel or two by which even numbers differ from it. */
+export function sameShape(one: Pick<PieceFormat, 'width' | 'height'>, other: Pick<PieceFormat, 'width' | 'height'>): boolean {
+  return Math.abs(one.width * other.height - one.height * other.width) <= 2 * Math.max(other.width, other.height);
 }
 
 /** A piece with an empty main picture track and one empty sound track. */

@@ -47,7 +47,7 @@ export { Flip, flipped } from './flip';
 export * as keys from './keys';
 export { FONT_NAMES, FontId } from './fonts';
 export { FADE_MAX, FADES, sayFade } from './fade';
-export { LEVEL_MAX, LEVEL_MIN, sayLevel, withinLevels } from './level';
+export { LEVEL_MAX, LEVEL_MIN, sayLevel, sayTenths, withinLevels } from './level';
 export * as points from './points';
 export { SCALE_MAX } from './scale';
 export { typedNumber, typedSeconds } from './property';

@@ -8,8 +8,11 @@ export const LEVEL_MAX = 14;
 /** A level brought within what a clip or a track can have. dB. */
 export const withinLevels = (level: number) => Math.max(LEVEL_MIN, Math.min(LEVEL_MAX, level));
 
+/** A number with one digit after the point, its sign as it is set in type. */
+export const sayTenths = (value: number) => value.toFixed(1).replace('-', '−');
+
 /** A level as people read it. */
-export const sayLevel = (level: number) => (level <= LEVEL_MIN ? 'off' : `${level.toFixed(1).replace('-', '−')} dB`);
+export const sayLevel = (level: number) => (level <= LEVEL_MIN ? 'off' : `${sayTenths(level)} dB`);
 
 /** A percentage of full scale in dB, to a hundredth. */
 const ofPercent = (percent: number) => (percent === 0 ? LEVEL_MIN : Math.round(20 * Math.log10(percent / 100) * 100) / 100);

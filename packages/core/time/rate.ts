@@ -22,6 +22,12 @@ export const RATES: readonly Rate[] = [
   { num: 60, den: 1 },
 ];
 
+/** Whether two rates are the same one. */
+export const sameRate = (one: Rate, other: Rate): boolean => one.num === other.num && one.den === other.den;
+
+/** A rate of which only every so many frames are left: 29.97 by 2 is 14.985. */
+export const everyNth = ({ num, den }: Rate, n: number): Rate => (num % n === 0 ? { num: num / n, den } : { num, den: den * n });
+
 /** Length of one frame in flicks. @throws RangeError when the rate does not divide a second into whole flicks. */
 export function frameLength(rate: Rate): Flicks {
   const length = (FLICKS_PER_SECOND * rate.den) / rate.num;

@@ -1,6 +1,5 @@
-import type { Control, DeliverySettings, PictureCodec } from '@flimzy/core/deliver';
-import { QUALITY_USUAL } from '@flimzy/core/deliver';
-import { nominalRate, type Rate } from '@flimzy/core/time';
+import type { DeliverySettings, PictureCodec } from '@flimzy/core/deliver';
+import { nominalRate, sameRate, type Rate } from '@flimzy/core/time';
 import { BT709_TAGS } from '../media/filters';
 
 /** Ticks a second of the exported file: a whole number for each frame. */
@@ -33,8 +32,11 @@ const ENCODERS: Record<PictureCodec, (much: readonly string[], group: number) =>
   av1: (much, group) => [...['-c:v', 'libsvtav1', '-preset', '9', ...much, '-pix_fmt', 'yuv420p'], ...['-g', String(group)]],
 };
 
+/** Frames from one that stands by itself to the next: two seconds of them. */
+export const groupOf = (rate: Rate): number => nominalRate(rate) * 2;
+
 function encoder(codec: PictureCodec, rate: Rate, much: readonly string[]): string[] {
-  return [...ENCODERS[codec](much, nominalRate(rate) * 2), ...BT709_TAGS, '-video_track_timescale', String(timescale(rate))];
+  return [...ENCODERS[codec](much, groupOf(rate)), ...BT709_TAGS, '-video_track_timescale', String(timescale(rate))];
 }
 
 /** At constant quality. */
@@ -54,20 +56,11 @@ export function atBitrate(codec: PictureCodec, bitrate: number, rate: Rate): str
 const MASTER_QUALITY = 100;
 
 /** How the segments of a delivery are encoded: as they are joined, or only to be made into something else. */
-export function segmentEncoding({ picture, file, rate }: DeliverySettings, pieceRate: Rate): { options: string[]; remade: boolean } {
-  const joined =
-    picture !== null &&
-    picture.control.by === 'quality' &&
-    rate.num === pieceRate.num &&
-    rate.den === pieceRate.den &&
-    file !== 'gif' &&
-    file !== 'webp';
-  return joined
-    ? { options: atQuality(picture.codec, qualityOf(picture.control), pieceRate), remade: false }
+export function segmentEncoding({ picture, rate }: DeliverySettings, pieceRate: Rate): { options: string[]; remade: boolean } {
+  return picture?.control.by === 'quality' && sameRate(rate, pieceRate)
+    ? { options: atQuality(picture.codec, picture.control.quality, pieceRate), remade: false }
     : { options: atQuality('h264', MASTER_QUALITY, pieceRate), remade: true };
 }
-
-export const qualityOf = (control: Control): number => (control.by === 'quality' ? control.quality : QUALITY_USUAL);
 
 /** How sound is encoded. */
 export function soundEncoding({ codec, rate, bitrate }: NonNullable<DeliverySettings['sound']>): string[] {

@@ -2,13 +2,13 @@ import { mkdtemp, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { DeliverySettings, PartOfPiece, Segment } from '@flimzy/core/deliver';
 import type { Piece } from '@flimzy/core/piece';
-import { fromSeconds, nominalRate, toSeconds } from '@flimzy/core/time';
+import { fromSeconds, toSeconds } from '@flimzy/core/time';
 import type { DataFolder } from '../media/folders';
 import { run } from '../media/run';
 import type { MediaRow, MediaStore } from '../media/store';
 import type { SegmentCache } from './cache';
 import { planned, renderOne, usedMedia } from './deliver';
-import { segmentEncoding } from './encoding';
+import { groupOf, segmentEncoding } from './encoding';
 import { sent, type Sent } from './sent';
 import { makeSound, type SoundWork } from './sounding';
 
@@ -76,36 +76,35 @@ export async function estimate(
   settings: DeliverySettings,
   signal: AbortSignal,
 ): Promise<number | null> {
+  const { size, picture } = settings;
+  if (picture?.control.by === 'bytes') return picture.control.bytes;
+  const { options, remade } = segmentEncoding(settings, piece.format.rate);
+  if (size && remade && picture?.control.by !== 'bitrate') return null;
   const rows = await usedMedia(store, piece);
   const what = sent(piece, settings);
   const seconds = toSeconds(what.part.to - what.part.from);
-  const { size, picture } = settings;
-  if (picture?.control.by === 'bytes') return picture.control.bytes;
   const scratch = await mkdtemp(path.join(folder.deliveries(), 'work-'));
   try {
     const sound = await soundBytes({ folder, piece: what.piece, rows, settings, scratch, signal }, what.part);
     if (!size) return Math.round(sound);
     if (picture?.control.by === 'bitrate') return Math.round(sound + (picture.control.bitrate * seconds) / 8);
-    const seen = await pictureBytes(folder, cache, rows, what, settings, scratch, signal);
-    return seen === null ? null : Math.round(sound + seen);
+    return Math.round(sound + (await pictureBytes(folder, cache, rows, what, options, scratch, signal)));
   } finally {
     await rm(scratch, { recursive: true, force: true });
   }
 }
 
-/** Bytes of the picture; null where a few stretches of it do not tell. */
+/** Bytes of the picture, from a few stretches of it. */
 async function pictureBytes(
   folder: DataFolder,
   cache: SegmentCache,
   rows: ReadonlyMap<string, MediaRow>,
   what: Sent,
-  settings: DeliverySettings,
+  options: readonly string[],
   scratch: string,
   signal: AbortSignal,
-): Promise<number | null> {
+): Promise<number> {
   const { piece } = what;
-  const { options, remade } = segmentEncoding(settings, piece.format.rate);
-  if (remade) return null;
   const { segments, files } = planned(what, cache, rows, options);
   const sizes = await Promise.all(
     files.map((file) =>
@@ -116,7 +115,7 @@ async function pictureBytes(
     ),
   );
   const missing = segments.filter((_, i) => sizes[i] === null);
-  const group = nominalRate(piece.format.rate) * 2;
+  const group = groupOf(piece.format.rate);
   const chosen =
     missing.length <= SAMPLES
       ? missing

@@ -1,4 +1,4 @@
-import { PLATFORM_FORMATS, PlatformFormat } from '@flimzy/core/deliver';
+import { isShipped, PlatformFormat } from '@flimzy/core/deliver';
 import { eq } from 'drizzle-orm';
 import type { Database } from '../db/open';
 import { formats } from '../db/schema';
@@ -19,7 +19,7 @@ export class FormatStore {
 
   /** Keeps a format, in place of the one with its id. @throws ProblemError for the id of one that ships */
   async save(format: PlatformFormat): Promise<PlatformFormat> {
-    if (PLATFORM_FORMATS.some(({ id }) => id === format.id))
+    if (isShipped(format))
       throw new ProblemError('bad-request', `“${format.name}” has the id of a format that ships: give the copy one of its own.`);
     const row = { id: format.id, format };
     await this.db.insert(formats).values(row).onConflictDoUpdate({ target: formats.id, set: { format } });

@@ -1,10 +1,10 @@
 import { stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { FILES, type DeliverySettings, type Segment } from '@flimzy/core/deliver';
+import type { DeliverySettings, Segment } from '@flimzy/core/deliver';
 import { frameLength, toSeconds, type Rate } from '@flimzy/core/time';
 import { ProblemError } from '../http/problem';
 import { ffmpeg } from '../media/run';
-import { atBitrate, atQuality, qualityOf, timescale } from './encoding';
+import { atBitrate, atQuality, timescale } from './encoding';
 
 /** Segments in order with the files they were rendered into, and how they become one. */
 export interface Joined {
@@ -72,7 +72,7 @@ export async function remake(work: Joined, target: string, seconds: number, onPr
       onProgress: (at) => onProgress(1 - 0.5 ** (tried - 1) + Math.min(1, at / seconds) * 0.5 ** tried),
     });
   const { control, codec } = picture;
-  if (control.by === 'quality') return void (await encode(atQuality(codec, qualityOf(control), rate)));
+  if (control.by === 'quality') return void (await encode(atQuality(codec, control.quality, rate)));
   const heardBytes = sound ? (await stat(sound)).size : 0;
   const wanted = control.by === 'bytes' ? control.bytes : heardBytes + (control.bitrate * seconds) / 8;
   const least = heardBytes + (LEAST_BITRATE * seconds) / 8;
@@ -115,6 +115,3 @@ async function loop(
 
 /** Bits a second under which no picture is worth sending. */
 const LEAST_BITRATE = 60_000;
-
-/** The extension that the file of a delivery has. */
-export const extensionOf = (settings: Pick<DeliverySettings, 'file'> | null): string => FILES[settings?.file ?? 'mp4'].extension;

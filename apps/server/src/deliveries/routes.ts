@@ -1,11 +1,11 @@
 import path from 'node:path';
-import { FILES } from '@flimzy/core/deliver';
 import type { FastifyInstance } from 'fastify';
 import { ProblemError } from '../http/problem';
 import { handle } from '../http/register';
 import type { JobQueue } from '../jobs/queue';
 import type { PieceStore } from '../pieces/store';
 import type { FormatStore } from './formats';
+import { kindOf } from './sent';
 import type { DeliveryStore } from './store';
 
 export function deliveryRoutes(
@@ -45,6 +45,6 @@ export function deliveryRoutes(
       'content-disposition',
       `attachment; filename="${row.fileName.replace(/[^\x20-\x7e]|["\\]/g, '-')}"; filename*=UTF-8''${encodeURIComponent(row.fileName)}`,
     );
-    return reply.type(FILES[row.settings?.file ?? 'mp4'].mime).sendFile(path.basename(store.fileOf(row)), store.folderOfFiles());
+    return reply.type(kindOf(row.settings).mime).sendFile(path.basename(store.fileOf(row)), store.folderOfFiles());
   });
 }

@@ -1,10 +1,9 @@
 import { createCanvas } from '@napi-rs/canvas';
-import { fileNameFrom, inShape, partsFor, type BoxOf, type DeliverySettings, type PartOfPiece } from '@flimzy/core/deliver';
-import { findTrack, pieceLength, type Piece } from '@flimzy/core/piece';
+import { FILES, fileNameFrom, inShape, partSent, type BoxOf, type DeliverySettings, type PartOfPiece } from '@flimzy/core/deliver';
+import { findTrack, type Piece } from '@flimzy/core/piece';
 import { boxOfParts } from '@flimzy/stage';
 import { ProblemError } from '../http/problem';
 import { useFontsOf } from './fonts';
-import { extensionOf } from './joining';
 
 /** Words are measured with what they are drawn with. */
 export const boxOf: BoxOf = (parts, frame) => {
@@ -21,14 +20,15 @@ export interface Sent {
 }
 
 /** What of a piece a delivery shows. @throws RangeError when there is no such part */
-export function sent(piece: Piece, { size, format, part }: DeliverySettings): Sent {
-  const shaped = size ? inShape(piece, size, format, boxOf) : piece;
-  const length = pieceLength(piece);
-  const parts = part === null ? [{ from: 0, to: length }] : partsFor(length, format, piece.format);
-  const mine = parts[part ?? 0];
-  if (!mine) throw new RangeError(`there is no part ${part}`);
-  return { piece: shaped, parts, part: mine };
+export function sent(piece: Piece, settings: DeliverySettings): Sent {
+  const { size, format } = settings;
+  const mine = partSent(piece, settings);
+  if (!mine) throw new RangeError(`there is no part ${settings.part}`);
+  return { piece: size ? inShape(piece, size, format, boxOf) : piece, ...mine };
 }
+
+/** The kind of file that a delivery has. */
+export const kindOf = (settings: Pick<DeliverySettings, 'file'> | null) => FILES[settings?.file ?? 'mp4'];
 
 /** How long what is sent is, in flicks, and the name of its file. @throws ProblemError when it cannot be made so */
 export function described(piece: Piece, settings: DeliverySettings, pattern: string): { length: number; name: string } {
@@ -37,16 +37,15 @@ export function described(piece: Piece, settings: DeliverySettings, pattern: str
     throw new ProblemError('bad-request', 'A file cannot have more frames a second than the piece.');
   const on = track === null ? null : findTrack(piece, track);
   if (track !== null && (!on || on.inside !== null)) throw new ProblemError('not-found', 'That track is not there any more.');
-  const all = partsFor(pieceLength(piece), format, piece.format);
-  if (part !== null && !all[part]) throw new ProblemError('bad-request', `There is no part ${part + 1}.`);
+  const mine = partSent(piece, settings);
+  if (!mine) throw new ProblemError('bad-request', `There is no part ${(part ?? 0) + 1}.`);
   const words = {
     piece: piece.name,
     format: format?.name ?? '',
     size: size ? `${size.width}x${size.height}` : '',
     date: new Date().toISOString().slice(0, 10),
-    part: part === null ? '' : `${part + 1} of ${all.length}`,
+    part: part === null ? '' : `${part + 1} of ${mine.parts.length}`,
     track: on?.track.name ?? '',
   };
-  const stretch = sent(piece, { ...settings, size: null }).part;
-  return { length: stretch.to - stretch.from, name: fileNameFrom(pattern, words, extensionOf(settings)) };
+  return { length: mine.part.to - mine.part.from, name: fileNameFrom(pattern, words, kindOf(settings).extension) };
 }

@@ -18,9 +18,8 @@ import { isDiskFull } from '../media/run';
 import type { MediaStore } from '../media/store';
 import type { SegmentCache } from './cache';
 import { deliver } from './deliver';
-import { extensionOf } from './joining';
 import { estimate } from './estimate';
-import { described } from './sent';
+import { described, kindOf } from './sent';
 import { NotAsItShould } from './verify';
 
 type Row = typeof deliveries.$inferSelect;
@@ -58,7 +57,7 @@ export class DeliveryStore {
   ) {}
 
   fileOf(row: Pick<Row, 'id' | 'settings'>): string {
-    return path.join(this.folder.deliveries(), `${row.id}.${extensionOf(row.settings)}`);
+    return path.join(this.folder.deliveries(), `${row.id}.${kindOf(row.settings).extension}`);
   }
 
   folderOfFiles(): string {
@@ -204,11 +203,10 @@ export class DeliveryStore {
 
   /** Has one that was paused, cancelled, or failed wait its turn again; `fresh` says whether there is work to do. */
   async resume(id: string): Promise<{ delivery: Delivery; fresh: boolean }> {
-    const { status } = await this.get(id);
-    const fresh = status === 'paused' || status === 'cancelled' || status === 'failed';
-    // Its work must have ended before it begins again.
-    if (fresh) await this.running.get(id)?.ended;
-    if (fresh) await this.change(id, { status: 'waiting', error: null, finishedAt: null });
+    await this.get(id);
+    // Its work must have ended before it begins again; one that nobody stopped goes on.
+    if (this.running.get(id)?.stop.signal.aborted) await this.running.get(id)?.ended;
+    const fresh = await this.moveOn(id, { status: 'waiting', error: null, finishedAt: null }, ['paused', 'cancelled', 'failed']);
     return { delivery: await this.tell(id), fresh };
   }
 

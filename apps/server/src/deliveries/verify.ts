@@ -1,7 +1,8 @@
 import { readFile, stat } from 'node:fs/promises';
 import type { DeliveryCheck } from '@flimzy/contract';
 import { CODEC_NAMES, isSeen, type DeliverySettings } from '@flimzy/core/deliver';
-import { frameLength, toSeconds, type Flicks, type Rate } from '@flimzy/core/time';
+import { sayTenths } from '@flimzy/core/properties';
+import { frameLength, sameRate, toSeconds, type Flicks, type Rate } from '@flimzy/core/time';
 import { run } from '../media/run';
 
 /** What a finished file must be. */
@@ -81,9 +82,9 @@ async function probed(file: string, signal: AbortSignal): Promise<Stream[]> {
 
 /** Frames are counted: exactly where segments were joined; where frames were left out, to one. */
 function frames(count: number, { settings, length, rate }: Due): DeliveryCheck {
-  const same = settings.rate.num === rate.num && settings.rate.den === rate.den;
   const should = Math.round((length / frameLength(rate)) * ((settings.rate.num * rate.den) / (settings.rate.den * rate.num)));
-  if (Math.abs(count - should) > (same ? 0 : 1)) throw new NotAsItShould(`It has ${count} frames instead of ${should}.`);
+  if (Math.abs(count - should) > (sameRate(settings.rate, rate) ? 0 : 1))
+    throw new NotAsItShould(`It has ${count} frames instead of ${should}.`);
   return { says: `${count} frames, as many as there should be`, ok: true };
 }
 
@@ -108,13 +109,12 @@ async function decoded(file: string, { settings, signal }: Due): Promise<Deliver
   const checks: DeliveryCheck[] = [{ says: 'Read to its end', ok: true }];
   const [integrated, peak] = [figure('I'), figure('Peak')];
   if (!sound || Number.isNaN(integrated)) return checks;
-  const minus = (value: number) => value.toFixed(1).replace('-', '−');
   const wish = format?.loudness;
   const silent = integrated <= -70;
   const off = wish && !silent ? Math.abs(integrated - wish.target) > wish.within : false;
   const peaked = wish && Number.isFinite(peak) ? peak > wish.peak + 0.5 : false;
-  checks.push({ says: silent ? 'Silent' : `${minus(integrated)} LUFS${wish ? ` of ${minus(wish.target)}` : ''}`, ok: !off });
-  if (Number.isFinite(peak)) checks.push({ says: `Peak ${minus(peak)} dBTP`, ok: !peaked });
+  checks.push({ says: silent ? 'Silent' : `${sayTenths(integrated)} LUFS${wish ? ` of ${sayTenths(wish.target)}` : ''}`, ok: !off });
+  if (Number.isFinite(peak)) checks.push({ says: `Peak ${sayTenths(peak)} dBTP`, ok: !peaked });
   return checks;
 }
 

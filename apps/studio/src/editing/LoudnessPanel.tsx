@@ -1,7 +1,7 @@
 import { clipLoudness, levelFor } from '@flimzy/core/analyse';
 import type { TogetherStep } from '@flimzy/core/edits';
 import { findClip, isHeard, pieceLength, type Piece } from '@flimzy/core/piece';
-import { propertyOf, typedNumber } from '@flimzy/core/properties';
+import { propertyOf, sayTenths, typedNumber } from '@flimzy/core/properties';
 import { useEffect, useRef, useState } from 'react';
 import { View } from 'react-native';
 import { Button } from '../look/Button';
@@ -21,7 +21,7 @@ import { FigureOf } from '../look/FigureOf';
 const PIECE_TARGET = -14;
 const CLIP_TARGET = -18;
 
-const lufs = (value: number) => (value < -70 ? 'silent' : `${value.toFixed(1).replace('-', '−')} LUFS`);
+const lufs = (value: number) => (value < -70 ? 'silent' : `${sayTenths(value)} LUFS`);
 const readTarget = (text: string) => {
   const typed = typedNumber(text, /lufs\s*$/i);
   return typed === null || typed < -40 || typed > -5 ? null : typed;
@@ -110,7 +110,7 @@ function Panel({ piece }: { piece: Piece }) {
         <View className="gap-1 pb-2" testID="loudness-reading">
           <Text>
             {before ? `From ${lufs(before.integrated)} to ` : ''}
-            {lufs(fresh.integrated)}, peak {fresh.peak < -70 ? '–' : fresh.peak.toFixed(1).replace('-', '−')} dBTP
+            {lufs(fresh.integrated)}, peak {fresh.peak < -70 ? '–' : sayTenths(fresh.peak)} dBTP
           </Text>
           <Text kind="note">{limiterSays(fresh, piece)}</Text>
         </View>

@@ -2,9 +2,8 @@ import { placeOf, type Placed, type Rect } from '@flimzy/core/frame';
 import type { Clip, Piece } from '@flimzy/core/piece';
 import { partsOf, valueOf } from '@flimzy/core/properties';
 import { boxOfPart, filesOfParts } from '@flimzy/stage';
-import { useEffect, useState } from 'react';
-import { getFonts, haveFonts } from '../material/fonts';
 import { boxOfTitle, measuring } from '../material/titleBox';
+import { useFonts } from '../material/useFonts';
 import { momentOf, sizeOf, type Framed } from '../open/framing';
 
 /** A place in which only a box (pixels of the piece) is seen. */
@@ -42,14 +41,5 @@ export function withAir(placed: Placed, by: number): Placed {
 
 /** Gets the fonts of a clip's title, and has what shows it drawn again when they are there. */
 export function useFontsOf(clip: Clip | undefined): void {
-  const [, again] = useState(0);
-  const overlay = clip ? valueOf(clip, 'overlay') : 'none';
-  useEffect(() => {
-    const files = filesOfParts(partsOf(overlay));
-    if (haveFonts(files)) return;
-    void getFonts(files).then(
-      () => again((n) => n + 1),
-      () => undefined,
-    );
-  }, [overlay]);
+  useFonts(filesOfParts(partsOf(clip ? valueOf(clip, 'overlay') : 'none')));
 }

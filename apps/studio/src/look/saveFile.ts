@@ -1,8 +1,14 @@
-/** Hands a file over to the person, under a name. */
-export function saveFile(contents: Blob, name: string): void {
+/** Hands what is at an address over to the person, as a file with a name. */
+export function saveFrom(address: string, name: string): void {
   const link = document.createElement('a');
-  link.href = URL.createObjectURL(contents);
+  link.href = address;
   link.download = name;
   link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 60_000);
+}
+
+/** Hands a file over to the person, under a name. */
+export function saveFile(contents: Blob, name: string): void {
+  const address = URL.createObjectURL(contents);
+  saveFrom(address, name);
+  setTimeout(() => URL.revokeObjectURL(address), 60_000);
 }

@@ -1,3 +1,4 @@
+import { sayTenths } from '@flimzy/core/properties';
 import { formatTimecode, parseTimecode } from '@flimzy/core/time';
 import { pieceLength } from '@flimzy/core/piece';
 import ChevronLeft from 'lucide-react-native/icons/chevron-left';
@@ -116,7 +117,7 @@ export function LoudnessLine() {
     return () => clearInterval(timer);
   }, [mixing, playing]);
   if (!mixing) return null;
-  const say = (value: number | undefined) => (value === undefined || value < -70 ? '–' : value.toFixed(1).replace('-', '−'));
+  const say = (value: number | undefined) => (value === undefined || value < -70 ? '–' : sayTenths(value));
   return (
     <View testID="loudness" className="pb-2">
       <Text kind="small">Loudness, LUFS</Text>

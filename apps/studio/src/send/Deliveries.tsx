@@ -12,9 +12,10 @@ import { addressOf, call } from '../api/client';
 import { deliveriesOf, KEYS, putInto, takeOut } from '../api/queries';
 import { Button } from '../look/Button';
 import { Progress } from '../look/Progress';
+import { saveFrom } from '../look/saveFile';
+import { size } from '../look/size';
 import { Text } from '../look/Text';
 import { say } from '../look/Toast';
-import { size } from '../storage/StorageSheet';
 import { saySettings } from './FormatPart';
 import { Watch } from './Watch';
 
@@ -44,13 +45,6 @@ async function remove(delivery: Delivery): Promise<void> {
   });
   const back = () => void call('restoreDelivery', { params: { id } }).then((d) => putInto(deliveriesOf(d.piece), d), failed);
   say('The export is deleted.', { label: 'Undo', run: back });
-}
-
-function download({ id, fileName }: Delivery): void {
-  const link = document.createElement('a');
-  link.href = addressOf('deliveryFile', { id });
-  link.download = fileName;
-  link.click();
 }
 
 const canShare = (delivery: Delivery) =>
@@ -155,7 +149,14 @@ export function DeliveryRow({ delivery, revision }: { delivery: Delivery; revisi
         </>
       ) : (
         <View className="flex-row flex-wrap gap-2">
-          {status === 'done' ? <Button label="Download" icon={Download} onPress={() => download(delivery)} testID="download" /> : null}
+          {status === 'done' ? (
+            <Button
+              label="Download"
+              icon={Download}
+              onPress={() => saveFrom(addressOf('deliveryFile', { id }), fileName)}
+              testID="download"
+            />
+          ) : null}
           {status === 'done' && canShare(delivery) ? (
             <Button label={busy ? 'Fetching …' : 'Share'} icon={Share} disabled={busy} onPress={share} testID="share" />
           ) : null}

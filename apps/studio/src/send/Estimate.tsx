@@ -3,10 +3,10 @@ import { useMutation } from '@tanstack/react-query';
 import { View } from 'react-native';
 import { call } from '../api/client';
 import { Button } from '../look/Button';
+import { size } from '../look/size';
 import { Text } from '../look/Text';
 import { useEditor } from '../open/editor';
 import { standOf } from '../open/state';
-import { size } from '../storage/StorageSheet';
 
 /** About how large the file will be, when one asks: some of it is encoded for that. */
 export function Estimate({ piece, format, settings }: { piece: string; format: PlatformFormat; settings: DeliverySettings }) {

@@ -1,4 +1,5 @@
 import { PlatformFormat } from '@flimzy/core/deliver';
+import { sameShape } from '@flimzy/core/piece';
 import { typedNumber } from '@flimzy/core/properties';
 import { View } from 'react-native';
 import { FigureField } from '../look/Field';
@@ -140,10 +141,6 @@ function readSizes(text: string): Change {
   if (sizes.some((one) => !one)) return 'Sizes like 1080×1920, with a comma between two.';
   const read = sizes.map((one) => ({ width: even(one?.[1]), height: even(one?.[2]) }));
   const [first] = read;
-  if (
-    first &&
-    read.some(({ width, height }) => Math.abs(width * first.height - height * first.width) > 2 * Math.max(first.width, first.height))
-  )
-    return 'All sizes of a format have one shape.';
+  if (first && read.some((one) => !sameShape(one, first))) return 'All sizes of a format have one shape.';
   return () => ({ sizes: read.sort((a, b) => b.width - a.width) });
 }

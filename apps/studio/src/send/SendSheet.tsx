@@ -1,5 +1,5 @@
 import type { Delivery } from '@flimzy/contract';
-import { unknownWord, USUAL_PATTERN } from '@flimzy/core/deliver';
+import { unknownWord, USUAL_PATTERN, type PlatformFormat } from '@flimzy/core/deliver';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import Plus from 'lucide-react-native/icons/file-plus';
 import { useMemo, useState } from 'react';
@@ -91,7 +91,7 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
 }
 
 /** Asks for every file; what is there already is said, not made again. */
-async function sendAll(piece: Piece, formats: readonly ReturnType<typeof plainFormat>[], mine: readonly Delivery[]): Promise<void> {
+async function sendAll(piece: Piece, formats: readonly PlatformFormat[], mine: readonly Delivery[]): Promise<void> {
   const wishes = useWishes.getState();
   const { apart } = useTracksApart.getState();
   const name = useNaming.getState().pattern;
@@ -120,12 +120,12 @@ function Parts({
   onLeave,
 }: {
   piece: Piece;
-  formats: ReturnType<typeof plainFormat>[];
-  all: ReturnType<typeof useFormats>;
+  formats: readonly PlatformFormat[];
+  all: readonly PlatformFormat[];
   onLeave: () => void;
 }) {
   const { width } = useWindowDimensions();
-  const wanted = formats.some(({ loudness, id }) => loudness !== null && all.some((one) => one.id === id));
+  const wanted = formats.some(({ loudness }) => loudness !== null);
   const { loud, measuring } = useLoudness(piece, wanted);
   const beside = width >= 900 && formats.length > 1;
   return (

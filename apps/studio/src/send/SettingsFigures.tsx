@@ -3,6 +3,7 @@ import {
   FILES,
   isSoundOnly,
   QUALITY_USUAL,
+  ratesFor,
   sizesFor,
   SOUND_BITRATES,
   type Control,
@@ -29,14 +30,6 @@ interface FiguresProps {
   settings: DeliverySettings;
   /** Seconds of what is sent. */
   seconds: number;
-}
-
-/** The rates a piece can be sent with: its own, a half, a third and a quarter of it, where the format takes them. */
-function ratesOf({ rate }: Piece['format'], { rates }: PlatformFormat): Rate[] {
-  const slower = [1, 2, 3, 4].map((by) =>
-    rate.num % by === 0 ? { num: rate.num / by, den: rate.den } : { num: rate.num, den: rate.den * by },
-  );
-  return slower.filter(({ num, den }) => den <= 1001 && num / den >= rates.least && num / den <= rates.most);
 }
 
 function Choosing<T extends string>({
@@ -70,7 +63,7 @@ export function SettingsFigures({ piece, format, settings, seconds }: FiguresPro
   const { file, size, picture, sound } = settings;
   const kind = FILES[file];
   const takes = <C extends string>(theirs: readonly C[], mine: readonly C[]) => theirs.filter((codec) => mine.includes(codec));
-  const rates = size ? ratesOf(piece.format, format) : [];
+  const rates = size ? ratesFor(format, piece.format) : [];
   const sizes = size ? sizesFor(format, piece.format) : [];
   return (
     <View className="pt-2" testID={`figures-${id}`}>

@@ -1,9 +1,10 @@
-import { PLATFORM_FORMATS, PlatformFormat } from '@flimzy/core/deliver';
+import { fileName, isShipped, PLATFORM_FORMATS, PlatformFormat } from '@flimzy/core/deliver';
 import type { Piece } from '@flimzy/core/piece';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { call } from '../api/client';
 import { queryClient } from '../api/queries';
+import { pickFiles } from '../look/pickFiles';
 import { saveFile } from '../look/saveFile';
 import { say } from '../look/Toast';
 import { edit } from '../open/editor';
@@ -16,7 +17,7 @@ export function useFormats(): readonly PlatformFormat[] {
   return useMemo(() => [...PLATFORM_FORMATS, ...(own ?? [])], [own]);
 }
 
-export const isOwn = ({ id }: PlatformFormat): boolean => !PLATFORM_FORMATS.some((one) => one.id === id);
+export const isOwn = (format: PlatformFormat): boolean => !isShipped(format);
 
 /** The formats that a piece is made for, in the order in which formats are shown. */
 export const chosenOf = (piece: Piece, all: readonly PlatformFormat[]): PlatformFormat[] =>
@@ -97,7 +98,7 @@ export function copyOf(format: PlatformFormat, all: readonly PlatformFormat[]): 
 /** Hands a format over as a JSON file. */
 export function exportFormat(format: PlatformFormat): void {
   const json = JSON.stringify(format, null, 2);
-  saveFile(new Blob([json], { type: 'application/json' }), `${format.name.replace(/[^\p{L}\p{N}]+/gu, '-')}.json`);
+  saveFile(new Blob([json], { type: 'application/json' }), fileName(format.name, 'json'));
 }
 
 /** Reads formats from the text of a JSON file: one, or a list. @throws Error with a sentence when they are none */
@@ -120,27 +121,17 @@ export function readFormats(text: string): PlatformFormat[] {
   });
 }
 
-/** Lets a person choose JSON files with formats, and keeps them. */
-export function importFormats(): void {
-  const input = document.createElement('input');
-  input.type = 'file';
-  input.accept = '.json,application/json';
-  input.dataset.testid = 'format-input';
-  input.style.display = 'none';
-  document.body.append(input);
-  input.onchange = () => {
-    const file = input.files?.[0];
-    input.remove();
-    void file?.text().then(async (text) => {
-      try {
-        const formats = readFormats(text);
-        for (const format of formats) if (!(await keepFormat(format))) return;
-        say(`${formats.map(({ name }) => `“${name}”`).join(', ')}: kept among the formats.`);
-      } catch (error) {
-        say((error as Error).message);
-      }
-    });
-  };
-  input.oncancel = () => input.remove();
-  input.click();
+/** Keeps the formats of a file. */
+async function bringIn(file: File | undefined): Promise<void> {
+  if (!file) return;
+  try {
+    const formats = readFormats(await file.text());
+    for (const format of formats) if (!(await keepFormat(format))) return;
+    say(`${formats.map(({ name }) => `“${name}”`).join(', ')}: kept among the formats.`);
+  } catch (error) {
+    say((error as Error).message);
+  }
 }
+
+/** Lets a person choose a JSON file with formats, and keeps them. */
+export const importFormats = (): void => pickFiles('.json,application/json', false, 'format-input', ([file]) => void bringIn(file));

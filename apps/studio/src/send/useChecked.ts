@@ -10,14 +10,14 @@ import {
 } from '@flimzy/core/deliver';
 import { groundOf, type Ground } from '@flimzy/core/analyse';
 import { lastShown } from '@flimzy/core/frame';
-import { pieceLength, type Clip, type Piece } from '@flimzy/core/piece';
+import { pieceLength, seenTracks, type Clip, type Piece } from '@flimzy/core/piece';
 import { partsOf } from '@flimzy/core/properties';
 import { filesOfParts } from '@flimzy/stage';
 import { useEffect, useMemo, useState } from 'react';
 import { useMedia } from '../api/queries';
 import { stillPixels } from '../preview/stillPixels';
-import { getFonts } from '../material/fonts';
 import { boxOfTitle } from '../material/titleBox';
+import { useFonts } from '../material/useFonts';
 import { useDucking } from '../open/ducking';
 import { useEditor } from '../open/editor';
 import { standOf } from '../open/state';
@@ -27,22 +27,6 @@ const NOWHERE = { x: 0, y: 0, width: 0, height: 0 };
 export const boxOf: BoxOf = (parts, frame) => boxOfTitle(parts, frame) ?? NOWHERE;
 
 const overlaysOf = (piece: Piece) => piece.tracks.flatMap((track) => track.clips.flatMap((clip) => partsOf(clip.overlay ?? 'none')));
-
-/** Whether the fonts of all titles of a piece are there: before that words cannot be measured. */
-export function useTitleFonts(piece: Piece): boolean {
-  const files = useMemo(() => filesOfParts(overlaysOf(piece)), [piece]);
-  const names = [...new Set(files)].sort().join(' ');
-  const [there, setThere] = useState('');
-  useEffect(() => {
-    let over = false;
-    const settle = () => !over && setThere(names);
-    void getFonts(names === '' ? [] : names.split(' ')).then(settle, settle);
-    return () => {
-      over = true;
-    };
-  }, [names]);
-  return there === names;
-}
 
 /** How loud the piece is, measured while it is asked for, once for each state of it; null until then, or where it cannot be. */
 export function useLoudness(piece: Piece, wanted: boolean): { loud: Measured | null; measuring: boolean } {
@@ -80,7 +64,9 @@ function useGrounds(sent: Piece, wanted: boolean): ReadonlyMap<string, Ground> {
     let over = false;
     const look = async () => {
       const found = new Map<string, Ground>();
-      const titles = sent.tracks.flatMap((track) => (track.hidden ? [] : track.clips)).filter(isBare);
+      const titles = seenTracks(sent)
+        .flatMap((track) => track.clips)
+        .filter(isBare);
       for (const clip of titles.slice(0, LOOKED_BEHIND)) {
         const tracks = sent.tracks.map((track) => ({ ...track, clips: track.clips.filter(({ id }) => id !== clip.id) }));
         const time = lastShown(sent, clip.start + Math.floor(clip.length / 2));
@@ -114,7 +100,7 @@ export interface Looked {
 export function useChecked(piece: Piece, format: PlatformFormat | null, settings: DeliverySettings, loud: Measured | null): Looked {
   const { data: items } = useMedia();
   const hearing = useDucking((s) => s.hearing);
-  const fonts = useTitleFonts(piece);
+  const fonts = useFonts(useMemo(() => filesOfParts(overlaysOf(piece)), [piece]));
   const [width, height] = [settings.size?.width ?? piece.format.width, settings.size?.height ?? piece.format.height];
   const sent = useMemo(() => inShape(piece, { width, height }, format, boxOf), [piece, width, height, format, fonts]); // eslint-disable-line react-hooks/exhaustive-deps -- words are measured with the fonts that are there
   const grounds = useGrounds(sent, format !== null && fonts);

@@ -3,6 +3,7 @@ import {
   FILES,
   isSoundOnly,
   partsFor,
+  partSent,
   rateFor,
   sizesFor,
   SOUND_BITRATES,
@@ -15,7 +16,7 @@ import {
   type SoundCodec,
   type Suggestion,
 } from '@flimzy/core/deliver';
-import { heardTracks, isHeard, pieceLength, type Piece } from '@flimzy/core/piece';
+import { heardTracks, isHeard, pieceLength, scaledSize, type Piece } from '@flimzy/core/piece';
 import type { Rate } from '@flimzy/core/time';
 import { create } from 'zustand';
 
@@ -44,10 +45,7 @@ export const forgetWish = (format: string): void => useWishes.setState(({ [forma
 /** The piece as it is, as a format that takes everything. */
 export function plainFormat(piece: Piece): PlatformFormat {
   const { width, height } = piece.format;
-  const times = (by: number) => ({
-    width: Math.max(16, Math.round((width * by) / 2) * 2),
-    height: Math.max(16, Math.round((height * by) / 2) * 2),
-  });
+  const times = (by: number) => scaledSize(piece.format, by);
   return {
     id: AS_IT_IS,
     name: 'As it is',
@@ -119,5 +117,4 @@ export function filesOf(piece: Piece, format: PlatformFormat, wanted: Wish | und
 }
 
 /** Where in the piece what a file shows begins, in flicks. */
-export const partStart = (piece: Piece, { format, part }: DeliverySettings): number =>
-  part === null ? 0 : (partsFor(pieceLength(piece), format, piece.format)[part]?.from ?? 0);
+export const partStart = (piece: Piece, settings: DeliverySettings): number => partSent(piece, settings)?.part.from ?? 0;

@@ -9,15 +9,10 @@ import { Button } from '../look/Button';
 import { FigureField } from '../look/Field';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
+import { size } from '../look/size';
 import { say } from '../look/Toast';
 
 const KEY = ['storage'];
-
-/** Bytes as people say them. */
-export function size(bytes: number): string {
-  if (bytes >= 1e9) return `${(bytes / 1e9).toFixed(1)} GB`;
-  return bytes >= 1e6 ? `${Math.round(bytes / 1e6)} MB` : `${Math.ceil(bytes / 1e3)} kB`;
-}
 
 /** What each kind of thing is, what freeing it costs, and whether that can be taken back in some way. */
 const KINDS: Record<Freeable, { name: string; cost: string; word: string }> = {

@@ -1,10 +1,11 @@
-import { clipEnd, seenTracks, type Clip, type Piece } from '../../piece';
-import { formatTimecode, frameLength, fromSeconds, type Flicks } from '../../time';
+import { isHeard, seenTracks, type Clip, type Piece } from '../../piece';
+import { formatTimecode, fromSeconds, toGridBelow, type Flicks } from '../../time';
 import type { Check, Mend } from './check';
 
-/** Clips of the main picture track whose going would be enough, the shortest of them first; else the longest there are. */
+/** Clips of the main picture track whose going would be enough, the shortest of them first; else the longest there are. None where it is the only one. */
 function couldGo(piece: Piece, over: Flicks): Clip[] {
-  const clips = (seenTracks(piece)[0]?.clips ?? []).filter((clip) => clip.length < clipEnd(clip) || piece.tracks.length > 1);
+  const clips = seenTracks(piece)[0]?.clips ?? [];
+  if (clips.length < 2) return [];
   const enough = clips.filter((clip) => clip.length >= over).sort((a, b) => a.length - b.length);
   const longest = [...clips].sort((a, b) => b.length - a.length);
   return (enough.length > 0 ? enough : longest).slice(0, 2);
@@ -14,12 +15,11 @@ function couldGo(piece: Piece, over: Flicks): Clip[] {
 export const tooLong: Check = ({ piece, length, format }) => {
   if (format.length.most === null) return [];
   const { rate } = piece.format;
-  const frame = frameLength(rate);
-  const most = Math.floor(fromSeconds(format.length.most) / frame) * frame;
+  const most = toGridBelow(fromSeconds(format.length.most), rate);
   if (length <= most) return [];
   const over = length - most;
   const time = (t: Flicks) => formatTimecode(t, rate);
-  const spoken = piece.tracks.flatMap((track) => track.clips).filter((clip) => piece.media[clip.media]?.hasSound && !clip.silent);
+  const spoken = piece.tracks.flatMap((track) => track.clips).filter((clip) => isHeard(clip, piece.media[clip.media]));
   const mends: Mend[] = couldGo(piece, over).map((clip) => ({
     label: `Take out “${clip.name}” (${time(clip.length)})`,
     edits: {

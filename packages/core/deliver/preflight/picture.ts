@@ -1,22 +1,14 @@
 import { isMoving, panZoom } from '../../frame';
-import { clipEnd, isFile, isStill, seenTracks, type Clip, type Piece } from '../../piece';
+import { clipEnd, emptyStretches, isFile, isStill, seenTracks, timelines, type Clip, type Piece } from '../../piece';
 import { formatTimecode, frameLength, fromSeconds, type Flicks } from '../../time';
 import { isSoundOnly } from '../platform';
 import type { Check, Finding } from './check';
 
 /** Where no picture track shows anything, in order. */
 export function blackStretches(piece: Piece, length: Flicks): { from: Flicks; to: Flicks }[] {
-  const clips = seenTracks(piece)
-    .flatMap((track) => track.clips.filter((clip) => !clip.overlay))
-    .sort((a, b) => a.start - b.start);
-  const found: { from: Flicks; to: Flicks }[] = [];
-  let end = 0;
-  for (const clip of clips) {
-    if (clip.start > end) found.push({ from: end, to: clip.start });
-    end = Math.max(end, clipEnd(clip));
-  }
-  if (end < length) found.push({ from: end, to: length });
-  return found;
+  const clips = seenTracks(piece).flatMap((track) => track.clips.filter((clip) => !clip.overlay));
+  const end = Math.max(0, ...clips.map(clipEnd));
+  return [...emptyStretches(clips), ...(end < length ? [{ from: end, to: length }] : [])];
 }
 
 /** Black, where nothing lies. */
@@ -75,9 +67,7 @@ export const frozen: Check = ({ piece, format }) => {
 
 /** Media whose file is not there. */
 export const missing: Check = ({ piece, isThere }) => {
-  const used = new Set(piece.tracks.flatMap((track) => track.clips.map((clip) => clip.media)));
-  for (const nest of Object.values(piece.nests ?? {}))
-    for (const track of nest.tracks) for (const clip of track.clips) used.add(clip.media);
+  const used = new Set(timelines(piece).flatMap(([, { tracks }]) => tracks.flatMap(({ clips }) => clips.map(({ media }) => media))));
   return [...used].flatMap((id): Finding[] => {
     const media = piece.media[id];
     if (!media || !isFile(media) || isThere(id)) return [];

@@ -1,6 +1,6 @@
-import { shapeOf } from '../../piece';
+import { sameShape, shapeOf } from '../../piece';
 import { rateName } from '../../time';
-import { rateFor } from '../suggest';
+import { rateFor, takesRate } from '../suggest';
 import type { Check } from './check';
 
 const called = (size: { width: number; height: number }) => shapeOf(size)?.name.toLowerCase() ?? `${size.width} × ${size.height}`;
@@ -9,7 +9,7 @@ const called = (size: { width: number; height: number }) => shapeOf(size)?.name.
 export const otherShape: Check = ({ piece, sent, format }) => {
   const [own, theirs] = [piece.format, sent.format];
   const [size] = format.sizes;
-  if (!size || called(own) === called(theirs)) return [];
+  if (!size || sameShape(own, theirs)) return [];
   return [
     {
       says: `A ${called(own)} piece, sent ${called(theirs)}: each clip is cut to it around its focus, and words are moved into sight.`,
@@ -32,9 +32,8 @@ export const otherShape: Check = ({ piece, sent, format }) => {
 /** More frames a second than the format takes, or fewer. */
 export const otherRate: Check = ({ piece, format }) => {
   const { rate } = piece.format;
-  const fps = rate.num / rate.den;
-  if (format.sizes.length === 0 || (fps >= format.rates.least && fps <= format.rates.most)) return [];
-  if (fps < format.rates.least)
+  if (format.sizes.length === 0 || takesRate(format, rate)) return [];
+  if (rate.num / rate.den < format.rates.least)
     return [
       {
         says: `${rateName(rate)} frames a second; it takes ${format.rates.least} and more.`,

@@ -1,12 +1,10 @@
 import { clipLoudness, doubledSound, levelFor } from '../../analyse';
 import type { TogetherStep } from '../../edits';
-import { findClip, findTrack, isHeard, isMusicTrack } from '../../piece';
-import { LEVEL_MIN } from '../../properties';
+import { findClip, isHeard, isMusicTrack } from '../../piece';
+import { LEVEL_MIN, sayTenths } from '../../properties';
 import { formatTimecode } from '../../time';
 import { isSilent } from '../platform';
 import type { Check, Finding } from './check';
-
-const minus = (value: number) => value.toFixed(1).replace('-', '−');
 
 /** Louder or softer than the platform plays. */
 export const otherLoudness: Check = ({ format, loud }) => {
@@ -16,14 +14,14 @@ export const otherLoudness: Check = ({ format, loud }) => {
   if (Math.abs(off) <= within) return [];
   return [
     {
-      says: `${minus(loud.integrated)} LUFS, ${minus(Math.abs(off))} LU too ${off > 0 ? 'loud' : 'soft'}: ${format.platform || 'it'} plays at ${minus(target)}.`,
+      says: `${sayTenths(loud.integrated)} LUFS, ${sayTenths(Math.abs(off))} LU too ${off > 0 ? 'loud' : 'soft'}: ${format.platform || 'it'} plays at ${sayTenths(target)}.`,
       why:
         off > 0
           ? 'It is turned down there, and its peaks have been pressed for nothing.'
           : 'It is softer than everything before and after it.',
       weight: 'hurts',
       at: null,
-      mends: [{ label: `Bring it to ${minus(target)} LUFS`, bringTo: target }],
+      mends: [{ label: `Bring it to ${sayTenths(target)} LUFS`, bringTo: target }],
     },
   ];
 };
@@ -34,7 +32,7 @@ export const tooHigh: Check = ({ piece, format, loud }) => {
   const steps: TogetherStep[] = piece.sound?.unlimited ? [{ name: 'setSound', params: { limited: true } }] : [];
   return [
     {
-      says: `Its highest peak is ${minus(loud.peak)} dBTP; ${minus(format.loudness.peak)} is safe.`,
+      says: `Its highest peak is ${sayTenths(loud.peak)} dBTP; ${sayTenths(format.loudness.peak)} is safe.`,
       why: 'It is distorted when it is encoded once more.',
       weight: 'hurts',
       at: null,
@@ -81,7 +79,7 @@ export const uneven: Check = ({ piece, format, hearing }) => {
       ? []
       : track.clips
           .filter((clip) => isHeard(clip, piece.media[clip.media]) && (hearing(clip.media)?.speech.length ?? 0) > 0)
-          .map((clip) => ({ clip, loudness: clipLoudness(clip, track, hearing) }))
+          .map((clip) => ({ clip, track, loudness: clipLoudness(clip, track, hearing) }))
           .filter(({ loudness }) => Number.isFinite(loudness)),
   );
   const inOrder = spoken.map(({ loudness }) => loudness).sort((a, b) => a - b);
@@ -90,15 +88,14 @@ export const uneven: Check = ({ piece, format, hearing }) => {
   const off = spoken.filter(({ loudness }) => Math.abs(loudness - middle) > UNEVEN);
   const [worst] = [...off].sort((a, b) => Math.abs(b.loudness - middle) - Math.abs(a.loudness - middle));
   if (!worst) return [];
-  const steps = off.flatMap(({ clip }): TogetherStep[] => {
-    const track = findClip(piece, clip.id)?.track;
-    const level = track && findTrack(piece, track.id) ? levelFor(clip, track, hearing, middle) : null;
+  const steps = off.flatMap(({ clip, track }): TogetherStep[] => {
+    const level = levelFor(clip, track, hearing, middle);
     return level === null || level === clip.level ? [] : [{ name: 'set', params: { clips: [clip.id], values: { level } } }];
   });
   const by = worst.loudness - middle;
   return [
     {
-      says: `“${worst.clip.name}” is ${minus(Math.abs(by))} LU ${by > 0 ? 'louder' : 'softer'} than most that is said${off.length > 1 ? `, and ${off.length - 1} more are as far off` : ''}.`,
+      says: `“${worst.clip.name}” is ${sayTenths(Math.abs(by))} LU ${by > 0 ? 'louder' : 'softer'} than most that is said${off.length > 1 ? `, and ${off.length - 1} more are as far off` : ''}.`,
       why: 'One turns it up and down while listening.',
       weight: 'hurts',
       at: worst.clip.start,
@@ -106,7 +103,7 @@ export const uneven: Check = ({ piece, format, hearing }) => {
         steps.length > 0
           ? [
               {
-                label: `Bring ${off.length === 1 ? 'it' : 'them'} to ${minus(middle)} LUFS`,
+                label: `Bring ${off.length === 1 ? 'it' : 'them'} to ${sayTenths(middle)} LUFS`,
                 edits: { title: 'Bring what is said to one loudness', steps },
               },
             ]

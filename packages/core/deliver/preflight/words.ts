@@ -1,5 +1,5 @@
 import { contrast, luminanceOf } from '../../analyse';
-import { clipEnd, findClip, roomToPull, type Clip, type Piece } from '../../piece';
+import { clipEnd, findClip, roomToPull, seenTracks, type Clip, type Piece } from '../../piece';
 import { overlayName, partsOf, readingTime, type Part, type TextPart } from '../../properties';
 import { formatTimecode, frameLength, fromSeconds } from '../../time';
 import { isRead, isWithin, movedInto, safeArea } from '../inShape';
@@ -7,9 +7,7 @@ import type { Check, Finding, Mend } from './check';
 
 /** The titles of a piece's own timeline that are seen and to be read. */
 const titlesOf = (piece: Piece): { clip: Clip; next: Clip | undefined }[] =>
-  piece.tracks
-    .filter(({ kind, hidden }) => kind === 'picture' && !hidden)
-    .flatMap(({ clips }) => clips.map((clip, i) => ({ clip, next: clips[i + 1] })).filter(({ clip }) => isRead(clip)));
+  seenTracks(piece).flatMap(({ clips }) => clips.map((clip, i) => ({ clip, next: clips[i + 1] })).filter(({ clip }) => isRead(clip)));
 
 const called = (clip: Clip) => `“${overlayName(clip.overlay ?? 'none')}”`;
 
@@ -19,7 +17,7 @@ export const wordsOutside: Check = ({ piece, sent, format, boxOf }) => {
   return titlesOf(sent).flatMap(({ clip }): Finding[] => {
     const box = boxOf(partsOf(clip.overlay ?? 'none'), sent.format);
     if (isWithin(box, area)) return [];
-    const own = piece.tracks.flatMap((track) => track.clips).find(({ id }) => id === clip.id)?.overlay;
+    const own = findClip(piece, clip.id)?.clip.overlay;
     const into = own && own !== 'none' ? movedInto(own, safeArea(format, piece.format), piece.format, boxOf) : null;
     return [
       {
