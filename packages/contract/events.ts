@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { Arrival } from './archives';
 import { Delivery } from './deliveries';
 import { MediaItem } from './media';
 import { PieceId } from './pieces';
@@ -8,6 +9,8 @@ export const ServerEvent = z.discriminatedUnion('type', [
   z.object({ type: z.literal('media'), item: MediaItem }),
   z.object({ type: z.literal('media-gone'), id: z.string() }),
   z.object({ type: z.literal('delivery'), delivery: Delivery }),
+  z.object({ type: z.literal('arrival'), arrival: Arrival }),
+  z.object({ type: z.literal('arrival-gone'), id: z.string() }),
   z.object({ type: z.literal('piece'), id: PieceId, revision: z.number().int() }),
   z.object({ type: z.literal('hello') }),
 ]);

@@ -7,4 +7,5 @@ export * from './events';
 export * from './storage';
 export * from './route';
 export * from './sending';
+export * from './archives';
 export * from './routes';

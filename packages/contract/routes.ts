@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { route, type Route } from './route';
+import { ARCHIVES } from './archives';
 import { SENDING } from './sending';
 import { FrameTable, MediaItem } from './media';
 import { Freeable, Storage } from './storage';
@@ -230,6 +231,7 @@ export const ROUTES = {
     answer: Storage,
   }),
   ...SENDING,
+  ...ARCHIVES,
 } as const;
 
 export type RouteName = keyof typeof ROUTES;

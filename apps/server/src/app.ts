@@ -9,6 +9,8 @@ import swaggerUi from '@fastify/swagger-ui';
 import { ENTER_URL, FONTS_URL } from '@flimzy/contract';
 import Fastify, { type FastifyInstance } from 'fastify';
 import { jsonSchemaTransform, serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
+import { Arrivals } from './archives/arrivals';
+import { archiveRoutes } from './archives/routes';
 import { lockFolder } from './db/lock';
 import type { OpenDatabase } from './db/open';
 import { SegmentCache } from './deliveries/cache';
@@ -101,6 +103,7 @@ export async function buildApp(config: AppConfig): Promise<Running> {
   await cache.prune();
   const deliveries = new DeliveryStore(database.db, hub, media, folder, cache, keeper);
   const storage = new StorageKeeper(folder, media, pieces, deliveries, mended);
+  const arrivals = await Arrivals.open(folder, hub);
   const stills = new Stills();
   const closing = new AbortController();
   const again = (id: string) => queue.send('prepare', id);
@@ -117,11 +120,16 @@ export async function buildApp(config: AppConfig): Promise<Running> {
   handle(app, 'health', async () => ({ ok: true, version: VERSION }));
   mediaRoutes(app, media, folder, again);
   pieceRoutes(app, pieces, media, folder, stills);
-  deliveryRoutes(app, deliveries, pieces, queue, new FormatStore(database.db, keeper));
+  const formats = new FormatStore(database.db, keeper);
+  deliveryRoutes(app, deliveries, pieces, queue, formats);
+  const stores = { pieces, media, formats, folder };
+  archiveRoutes(app, arrivals, stores, queue);
   handle(app, 'storage', () => storage.report());
   handle(app, 'freeStorage', ({ body }) => storage.free(body.what));
   eventRoutes(app, hub);
-  await uploadRoutes(app, media, folder, new Space(folder.root, config.spare), again);
+  const space = new Space(folder.root, config.spare);
+  const takers = { store: media, folder, arrivals };
+  await uploadRoutes(app, takers, space, (id, what) => (what === 'archive' ? queue.send('arrive', id) : again(id)));
   serveFonts(app);
   if (config.web) await serveWeb(app, config.web);
   else
@@ -132,7 +140,9 @@ export async function buildApp(config: AppConfig): Promise<Running> {
   await queue.work('prepare', 2, (id) => workOnMedia(media, folder, id, closing.signal, failed, (one) => queue.send('listen', one)));
   await queue.work('listen', 1, (id) => listenToMedia(media, folder, id, closing.signal, failed));
   await queue.work('deliver', 1, (id) => deliveries.work(id));
-  await adoptFinished(media, folder, failed);
+  await queue.work('arrive', 1, (id) => arrivals.work(id, { ...stores, space, signal: closing.signal }, again));
+  await adoptFinished(takers, failed);
+  for (const id of arrivals.unfinished()) await queue.send('arrive', id);
   for (const id of await checkMade(media, folder)) await again(id);
   for (const id of await deliveries.unfinished()) await queue.send('deliver', id);
   const tidy = () =>

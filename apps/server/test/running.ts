@@ -4,11 +4,13 @@ import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import {
+  ARCHIVE_PURPOSE,
   EVENTS_URL,
   OURS_HEADER,
   ROUTES,
   UPLOADS_URL,
   urlOf,
+  type Arrival,
   type Delivery,
   type EditAnswer,
   type MediaItem,
@@ -137,7 +139,7 @@ export class TestServer {
   }
 
   /** Begins an upload, under an id if one is wished for; returns its address on the server. */
-  async beginUpload(fileName: string, size: number, item?: string): Promise<string> {
+  async beginUpload(fileName: string, size: number, item?: string, purpose?: string): Promise<string> {
     const base64 = (text: string) => Buffer.from(text).toString('base64');
     const response = await fetch(this.address + UPLOADS_URL, {
       method: 'POST',
@@ -145,7 +147,9 @@ export class TestServer {
         ...OURS,
         'tus-resumable': '1.0.0',
         'upload-length': String(size),
-        'upload-metadata': `filename ${base64(fileName)}${item === undefined ? '' : `,item ${base64(item)}`}`,
+        'upload-metadata': Object.entries({ filename: fileName, item, purpose })
+          .flatMap(([name, value]) => (value === undefined ? [] : `${name} ${base64(value)}`))
+          .join(','),
       },
     });
     if (response.status !== 201) throw new Error(await response.text());
@@ -174,6 +178,17 @@ export class TestServer {
     const upload = await this.beginUpload(fileName, bytes.length);
     await this.sendPart(upload, 0, bytes);
     return this.settled(upload.split('/').at(-1)!, whole);
+  }
+
+  /** Brings an archive of a piece in, and waits for what comes of it. */
+  async bringArchive(bytes: Buffer, fileName = 'piece.zip'): Promise<Arrival> {
+    const upload = await this.beginUpload(fileName, bytes.length, undefined, ARCHIVE_PURPOSE);
+    await this.sendPart(upload, 0, bytes);
+    const id = upload.split('/').at(-1)!;
+    return until(async () => {
+      const arrival = (await this.call<Arrival[]>('listArrivals')).find((one) => one.id === id);
+      return arrival && (arrival.status === 'done' || arrival.status === 'failed') ? arrival : null;
+    });
   }
 
   settled(id: string, whole = false): Promise<MediaItem> {

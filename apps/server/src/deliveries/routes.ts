@@ -1,5 +1,6 @@
 import path from 'node:path';
 import type { FastifyInstance } from 'fastify';
+import { attached } from '../http/attached';
 import { ProblemError } from '../http/problem';
 import { handle } from '../http/register';
 import type { JobQueue } from '../jobs/queue';
@@ -41,10 +42,7 @@ export function deliveryRoutes(
   handle(app, 'deliveryFile', async ({ params, reply }) => {
     const row = await store.get(params.id);
     if (row.status !== 'done') throw new ProblemError('not-ready', 'That export is not finished.');
-    void reply.header(
-      'content-disposition',
-      `attachment; filename="${row.fileName.replace(/[^\x20-\x7e]|["\\]/g, '-')}"; filename*=UTF-8''${encodeURIComponent(row.fileName)}`,
-    );
+    void reply.header('content-disposition', attached(row.fileName));
     return reply.type(kindOf(row.settings).mime).sendFile(path.basename(store.fileOf(row)), store.folderOfFiles());
   });
 }

@@ -9,7 +9,7 @@ const UPLOAD_KEPT = 7 * 86_400_000;
 /** What a dead server left: half-made files, folders of work that stopped. Only before work begins, when nobody else writes here. */
 export async function clearLeftovers(folder: DataFolder): Promise<void> {
   const media = (await readdir(folder.media(), { withFileTypes: true })).filter((entry) => entry.isDirectory());
-  const places = [folder.root, folder.segments(), folder.posters(), folder.deliveries(), folder.dumps()];
+  const places = [folder.root, folder.archives(), folder.segments(), folder.posters(), folder.deliveries(), folder.dumps()];
   for (const place of [...places, ...media.map((entry) => folder.medium(entry.name))])
     for (const name of await readdir(place))
       if (name.endsWith(UNFINISHED) || name.startsWith('work-')) await rm(path.join(place, name), { recursive: true, force: true });

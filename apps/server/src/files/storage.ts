@@ -56,7 +56,7 @@ export class StorageKeeper {
       ...disk,
       originals,
       made: whole - originals,
-      uploads: await taken(folder.uploads()),
+      uploads: (await taken(folder.uploads())) + (await taken(folder.archives())),
       segments,
       deliveries: await taken(folder.deliveries()),
       database: (await taken(folder.database())) + (await taken(folder.journal())),

@@ -14,6 +14,8 @@ export class DataFolder {
   /** What cookies are signed with. */
   readonly secret = () => path.join(this.root, 'secret');
   readonly uploads = () => path.join(this.root, 'uploads');
+  /** Archives of pieces that are brought in. */
+  readonly archives = () => path.join(this.root, 'archives');
   readonly segments = () => path.join(this.root, 'segments');
   readonly posters = () => path.join(this.root, 'posters');
   readonly deliveries = () => path.join(this.root, 'deliveries');
@@ -23,7 +25,16 @@ export class DataFolder {
 
   async make(): Promise<void> {
     await mkdir(this.root, { recursive: true, mode: 0o700 });
-    for (const folder of [this.uploads(), this.segments(), this.posters(), this.deliveries(), this.media(), this.dumps(), this.journal()])
+    for (const folder of [
+      this.uploads(),
+      this.archives(),
+      this.segments(),
+      this.posters(),
+      this.deliveries(),
+      this.media(),
+      this.dumps(),
+      this.journal(),
+    ])
       await mkdir(folder, { recursive: true, mode: 0o700 });
   }
 }

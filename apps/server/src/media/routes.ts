@@ -4,6 +4,7 @@ import { PEAK_BINS } from '@flimzy/core/analyse';
 import type { Hearing } from '@flimzy/core/sound';
 import type { FastifyInstance, FastifyReply } from 'fastify';
 import { proxyOf } from '../deliveries/pictures';
+import { attached } from '../http/attached';
 import { ProblemError } from '../http/problem';
 import { handle } from '../http/register';
 import type { DataFolder, MediaFile } from './folders';
@@ -70,7 +71,7 @@ export function mediaRoutes(app: FastifyInstance, store: MediaStore, folder: Dat
   });
   handle(app, 'mediaOriginal', async ({ params, reply }) => {
     const row = await store.row(params.id);
-    void reply.header('content-disposition', `attachment; filename*=UTF-8''${encodeURIComponent(row.fileName)}`);
+    void reply.header('content-disposition', attached(row.fileName));
     return send(reply, params.id, 'original', 'application/octet-stream');
   });
   handle(app, 'mediaFilmstrip', async ({ params, reply }) => {

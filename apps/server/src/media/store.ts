@@ -41,6 +41,11 @@ export class MediaStore {
     return this.db.select().from(media).where(isNull(media.purgedAt)).orderBy(media.createdAt);
   }
 
+  /** Every item there ever was, oldest first. */
+  every(): Promise<MediaRow[]> {
+    return this.db.select().from(media).orderBy(media.createdAt);
+  }
+
   async get(id: string): Promise<MediaItem> {
     return this.item(await this.row(id));
   }

@@ -1,12 +1,13 @@
 import { mkdir, readdir, readFile, rm, stat } from 'node:fs/promises';
 import { randomUUID } from 'node:crypto';
 import path from 'node:path';
-import { MAX_UPLOAD, UPLOADS_URL, wellFormed } from '@flimzy/contract';
+import { ARCHIVE_PURPOSE, MAX_UPLOAD, UPLOADS_URL, wellFormed } from '@flimzy/contract';
 import { MediaId } from '@flimzy/core/piece';
 import { FileStore } from '@tus/file-store';
 import { Server } from '@tus/server';
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import { z } from 'zod';
+import type { Arrivals } from '../archives/arrivals';
 import { room, type Space } from '../files/space';
 import { putInPlace, toDisk } from '../files/whole';
 import { problemBody, ProblemError } from '../http/problem';
@@ -34,7 +35,7 @@ const wishedFor = (id: string | null | undefined): string | null => z.uuid().saf
 const Noted = z.object({
   id: MediaId,
   size: z.number().int().positive().max(MAX_UPLOAD),
-  metadata: z.object({ filename: z.string().nullish() }).nullish(),
+  metadata: z.object({ filename: z.string().nullish(), purpose: z.string().nullish() }).nullish(),
 });
 type Noted = z.infer<typeof Noted>;
 
@@ -44,13 +45,29 @@ function fileNameOf(upload: Pick<Noted, 'metadata'>): string {
   return (wellFormed(name) ? [...name].slice(0, 255).join('') : '') || 'Untitled';
 }
 
+/** Whether it is an archive of a piece, not media. */
+const isArchive = (upload: { metadata?: { purpose?: string | null | undefined } | null | undefined }) =>
+  upload.metadata?.purpose === ARCHIVE_PURPOSE;
+
+/** Where uploads go, and who is told that one has arrived. */
+export interface Takers {
+  store: MediaStore;
+  folder: DataFolder;
+  arrivals: Arrivals;
+}
+
 /**
- * Takes a finished upload onto the shelf: its bytes are on the disk in their place before the item is there, and the item is on the
+ * Takes a finished upload onto the shelf, or among the archives that are brought in: its bytes are on the disk in their place before the item is there, and the item is on the
  * disk before the upload is forgotten. Done twice, it does nothing the second time.
  */
-async function adopt(store: MediaStore, folder: DataFolder, upload: Noted): Promise<void> {
+async function adopt({ store, folder, arrivals }: Takers, upload: Noted): Promise<void> {
   const fileName = fileNameOf(upload);
   const arrived = path.join(folder.uploads(), upload.id);
+  if (isArchive(upload)) {
+    await arrivals.take(upload.id, arrived, fileName, upload.size);
+    await rm(`${arrived}.json`, { force: true });
+    return;
+  }
   await mkdir(folder.medium(upload.id), { recursive: true, mode: 0o700 });
   if (await stat(arrived).catch(() => null)) {
     await toDisk(folder.media());
@@ -64,14 +81,16 @@ async function adopt(store: MediaStore, folder: DataFolder, upload: Noted): Prom
  * After a start: takes in uploads that were complete when the server died. Incomplete ones wait for their app to go on. One that makes
  * no sense is left where it is and told of: it must not keep the server from starting.
  */
-export async function adoptFinished(store: MediaStore, folder: DataFolder, onFailure: (error: unknown) => void): Promise<void> {
+export async function adoptFinished(takers: Takers, onFailure: (error: unknown) => void): Promise<void> {
+  const { folder, arrivals } = takers;
   for (const name of await readdir(folder.uploads())) {
     if (!name.endsWith('.json')) continue;
     try {
       const upload = Noted.parse(JSON.parse(await readFile(path.join(folder.uploads(), name), 'utf8')));
       const size = async (file: string) => (await stat(file).catch(() => null))?.size;
       const [arrived, placed] = [path.join(folder.uploads(), upload.id), folder.file(upload.id, 'original')];
-      if (((await size(arrived)) ?? (await size(placed))) === upload.size) await adopt(store, folder, upload);
+      const inPlace = async () => (isArchive(upload) ? (await arrivals.has(upload.id)) && upload.size : size(placed));
+      if (((await size(arrived)) ?? (await inPlace())) === upload.size) await adopt(takers, upload);
     } catch (error) {
       onFailure(error);
     }
@@ -81,11 +100,11 @@ export async function adoptFinished(store: MediaStore, folder: DataFolder, onFai
 /** Resumable uploads (tus 1.0.0) at {@link UPLOADS_URL}. */
 export async function uploadRoutes(
   app: FastifyInstance,
-  store: MediaStore,
-  folder: DataFolder,
+  takers: Takers,
   space: Space,
-  onArrived: (id: string) => Promise<void>,
+  onArrived: (id: string, what: 'medium' | 'archive') => Promise<void>,
 ): Promise<void> {
+  const { store, folder, arrivals } = takers;
   const problem = ({ problem: name, message }: ProblemError) => {
     const body = problemBody(name, message);
     return { status_code: body.status, body: JSON.stringify(body) };
@@ -101,6 +120,7 @@ export async function uploadRoutes(
     namingFunction: (_request, metadata) => wishedFor(metadata?.item) ?? randomUUID(),
     onUploadCreate: async (_request, upload) => {
       // An id that an app chose is its item for good: what comes under it a second time is not taken for the first.
+      if (await arrivals.has(upload.id)) throw problem(new ProblemError('there-already', 'That archive has arrived already.'));
       if ((await store.exists(upload.id)) || (await stat(folder.file(upload.id, 'original')).catch(() => null)))
         throw problem(new ProblemError('there-already', 'An item with that id is on the shelf already.'));
       const name = upload.metadata?.filename ?? 'The file';
@@ -117,8 +137,8 @@ export async function uploadRoutes(
       await space.need(upload.size - upload.offset, 'the rest of it').catch((error: ProblemError) => Promise.reject(problem(error)));
     },
     onUploadFinish: async (_request, upload) => {
-      await adopt(store, folder, Noted.parse(upload));
-      await onArrived(upload.id);
+      await adopt(takers, Noted.parse(upload));
+      await onArrived(upload.id, isArchive(upload) ? 'archive' : 'medium');
       return {};
     },
     onResponseError: async (request, error) => {

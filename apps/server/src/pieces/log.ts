@@ -21,7 +21,7 @@ export interface Held {
   redo: Runs;
 }
 
-const noStacks = { undo: [] as Runs, redo: [] as Runs };
+export const noStacks = { undo: [] as Runs, redo: [] as Runs };
 
 export function entryOf(row: typeof edits.$inferSelect): LogEntry {
   const { piece: _piece, at, ...entry } = row;

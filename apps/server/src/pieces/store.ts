@@ -9,7 +9,8 @@ import { edits, pieces, snapshots, versions } from '../db/schema';
 import type { EventHub } from '../events/hub';
 import { ProblemError } from '../http/problem';
 import type { Keeper } from '../keeping/keeper';
-import { depths, PieceLog, STACK_SENT, trimmed, wholeStack, type Held } from './log';
+import { depths, noStacks, PieceLog, STACK_SENT, trimmed, wholeStack, type Held } from './log';
+import { folded } from './runs';
 import { Turns } from './slices';
 
 /** A whole document is kept every so many edits. */
@@ -17,6 +18,18 @@ const SNAPSHOT_EVERY = 50;
 
 /** Open pieces kept in memory. */
 const HEADS_KEPT = 24;
+
+/** Rows that are stored by one statement. */
+const ROWS_AT_ONCE = 500;
+
+/** A piece with its history. */
+export interface WholePiece {
+  document: Piece;
+  /** What it was at revision 0. */
+  first: Piece;
+  log: readonly LogEntry[];
+  versions: readonly Pick<Version, 'name' | 'revision' | 'at'>[];
+}
 
 type Row = typeof pieces.$inferSelect;
 type VersionRow = typeof versions.$inferSelect;
@@ -57,6 +70,39 @@ export class PieceStore {
       return made as Row;
     });
     await this.keeper.keep({ in: 'pieces', put: row }, { in: 'snapshots', put: first });
+    return summary(row);
+  }
+
+  /** All there is of a piece: what it is, what it was first, every edit since, and its named versions. @throws ProblemError `not-found` */
+  async whole(id: string): Promise<WholePiece & { revision: number }> {
+    const { piece: document, revision } = await this.head(id);
+    const [first, log, named] = await Promise.all([this.log.documentAt(id, 0), this.log.between(id, 0, revision), this.versions(id)]);
+    return { document, revision, first: first ?? document, log, versions: named };
+  }
+
+  /** Stores a piece with the history it had elsewhere: `log` leads from `first` to `document`. */
+  async bringIn({ document, first, log, versions: named }: WholePiece): Promise<PieceSummary> {
+    const { id } = document;
+    const revision = log.length;
+    const piece = { id, revision, ...shown(document) };
+    const kept = [{ piece: id, revision: 0, document: first, ...noStacks }];
+    if (revision > 0) kept.push({ piece: id, revision, document, ...log.reduce(folded, noStacks) });
+    const rows = log.map(({ at, ...entry }) => ({ ...entry, piece: id, at: new Date(at) }));
+    const names = named.map(({ name, revision: of, at }) => ({ id: randomUUID(), piece: id, name, revision: of, at: new Date(at) }));
+    const row = await this.db.transaction(async (tx) => {
+      const [made] = await tx.insert(pieces).values(piece).returning();
+      for (let n = 0; n < rows.length; n += ROWS_AT_ONCE) await tx.insert(edits).values(rows.slice(n, n + ROWS_AT_ONCE));
+      await tx.insert(snapshots).values(kept);
+      if (names.length > 0) await tx.insert(versions).values(names);
+      return made as Row;
+    });
+    await this.keeper.keep(
+      { in: 'pieces', put: row },
+      ...kept.map((put) => ({ in: 'snapshots' as const, put })),
+      ...rows.map((put) => ({ in: 'edits' as const, put })),
+      ...names.map((put) => ({ in: 'versions' as const, put })),
+    );
+    this.hub.tell({ type: 'piece', id, revision });
     return summary(row);
   }
 
