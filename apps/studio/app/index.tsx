@@ -7,6 +7,7 @@ import { ScrollView, useWindowDimensions, View } from 'react-native';
 import { usePieces } from '../src/api/queries';
 import { Button, IconButton } from '../src/look/Button';
 import { Text } from '../src/look/Text';
+import { Arrivals } from '../src/pieces/Arrivals';
 import { NewPieceSheet } from '../src/pieces/NewPieceSheet';
 import { PieceMenu } from '../src/pieces/PieceMenu';
 import { PieceTile } from '../src/pieces/PieceTile';
@@ -32,7 +33,7 @@ export default function Pieces() {
     <View className="flex-1 bg-ground">
       <ScrollView contentContainerClassName="px-5 pb-28 pt-5 w-full max-w-[1180px] self-center">
         <View className="flex-row items-center justify-between pb-6">
-          <View>
+          <View className="min-w-0 shrink">
             <Text kind="title" accessibilityRole="header" className="text-[34px] leading-[38px]">
               Flimzy
             </Text>
@@ -43,6 +44,7 @@ export default function Pieces() {
             <Button label="New piece" icon={Plus} kind="main" onPress={() => setMaking(true)} testID="new" />
           </View>
         </View>
+        <Arrivals onOpen={(id) => router.push({ pathname: '/piece/[id]', params: { id } })} />
         {isLoading ? <Text kind="note">Looking for your pieces …</Text> : null}
         {error ? (
           <View className="items-start gap-3">

@@ -26,6 +26,12 @@ function takeIn(event: ServerEvent): void {
       if (event.delivery.deletedAt) takeOut(deliveriesOf(event.delivery.piece), event.delivery.id);
       else putInto(deliveriesOf(event.delivery.piece), event.delivery);
       break;
+    case 'arrival':
+      putInto(KEYS.arrivals, event.arrival);
+      break;
+    case 'arrival-gone':
+      takeOut(KEYS.arrivals, event.id);
+      break;
     case 'piece':
       void queryClient.invalidateQueries({ queryKey: KEYS.pieces });
       for (const listener of pieceListeners) listener(event.id, event.revision);

@@ -1,4 +1,4 @@
-import type { Delivery, MediaItem, PieceSummary } from '@flimzy/contract';
+import type { Arrival, Delivery, MediaItem, PieceSummary } from '@flimzy/contract';
 import { QueryClient, useQueries, useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { call } from './client';
@@ -7,7 +7,7 @@ export const queryClient = new QueryClient({
   defaultOptions: { queries: { staleTime: 30_000, retry: 1, refetchOnWindowFocus: false }, mutations: { retry: 0 } },
 });
 
-export const KEYS = { media: ['media'], pieces: ['pieces'], deliveries: ['deliveries'] } as const;
+export const KEYS = { media: ['media'], pieces: ['pieces'], deliveries: ['deliveries'], arrivals: ['arrivals'] } as const;
 
 export const usePieces = () => useQuery<PieceSummary[]>({ queryKey: KEYS.pieces, queryFn: () => call('listPieces') });
 export const useMedia = () => useQuery<MediaItem[]>({ queryKey: KEYS.media, queryFn: () => call('listMedia') });
@@ -26,6 +26,9 @@ export function useMediaOf(used: readonly string[]): ReadonlyMap<string, MediaIt
 /** The exports of a piece. */
 export const useDeliveries = (piece: string) =>
   useQuery<Delivery[]>({ queryKey: deliveriesOf(piece), queryFn: () => call('listDeliveries', { query: { piece } }) });
+
+/** Archives of pieces that are brought in. */
+export const useArrivals = () => useQuery<Arrival[]>({ queryKey: KEYS.arrivals, queryFn: () => call('listArrivals') });
 
 export const deliveriesOf = (piece: string) => [...KEYS.deliveries, piece];
 

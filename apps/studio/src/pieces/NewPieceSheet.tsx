@@ -2,6 +2,7 @@ import { zodResolver } from '@hookform/resolvers/zod';
 import { PieceName, SHAPES, type ShapeId } from '@flimzy/core/piece';
 import { RATES, rateName } from '@flimzy/core/time';
 import { useRouter } from 'expo-router';
+import PackageOpen from 'lucide-react-native/icons/package-open';
 import { Controller, useForm } from 'react-hook-form';
 import { Pressable, View } from 'react-native';
 import { z } from 'zod';
@@ -13,6 +14,7 @@ import { TextField } from '../look/Field';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
 import { say } from '../look/Toast';
+import { chooseArchive } from './Arrivals';
 
 const Form = z.object({ name: PieceName, shape: z.enum(['vertical', 'portrait', 'square', 'landscape']), rate: z.string() });
 type Form = z.infer<typeof Form>;
@@ -74,6 +76,13 @@ export function NewPieceSheet({ open, onClose }: { open: boolean; onClose: () =>
             render={({ field }) => <Choice label="Frame rate" value={field.value} options={RATE_CHOICES} onChange={field.onChange} />}
           />
         </View>
+        <Button
+          label="Or bring one in from its archive"
+          icon={PackageOpen}
+          kind="quiet"
+          onPress={() => chooseArchive(onClose)}
+          testID="bring-archive"
+        />
       </View>
     </Sheet>
   );

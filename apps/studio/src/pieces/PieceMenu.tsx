@@ -3,11 +3,13 @@ import { useRouter } from 'expo-router';
 import { useEffect, useState } from 'react';
 import { View } from 'react-native';
 import { v4 as uuid } from 'uuid';
-import { call } from '../api/client';
+import { addressOf, call } from '../api/client';
 import { KEYS, putInto, queryClient, takeOut } from '../api/queries';
 import { Button } from '../look/Button';
 import { TextField } from '../look/Field';
+import { saveFrom } from '../look/saveFile';
 import { Sheet } from '../look/Sheet';
+import { Text } from '../look/Text';
 import { say } from '../look/Toast';
 
 /** What can be done with a piece from the list. */
@@ -34,6 +36,10 @@ export function PieceMenu({ piece, onClose }: { piece: PieceSummary | null; onCl
     putInto(KEYS.pieces, made);
     router.push({ pathname: '/piece/[id]', params: { id: made.id } });
   };
+  const archive = () => {
+    onClose();
+    saveFrom(addressOf('pieceArchive', { id }), `${piece.name}.flimzy.zip`);
+  };
   const remove = async () => {
     onClose();
     takeOut(KEYS.pieces, id);
@@ -47,6 +53,12 @@ export function PieceMenu({ piece, onClose }: { piece: PieceSummary | null; onCl
         <TextField label="Name" value={name} onChange={setName} testID="rename-piece" />
         <Button label="Rename" onPress={() => void rename().catch(failed)} />
         <Button label="Open as a copy" onPress={() => void copy().catch(failed)} testID="copy-piece" />
+        <View className="gap-1">
+          <Button label="Keep as an archive" onPress={archive} testID="archive-piece" />
+          <Text kind="small" className="px-2 leading-[16px]">
+            One ZIP file with its history and all its media as they were brought in. Any Flimzy can bring it in again.
+          </Text>
+        </View>
         <Button label="Delete" kind="danger" onPress={() => void remove().catch(failed)} testID="delete-piece" />
       </View>
     </Sheet>

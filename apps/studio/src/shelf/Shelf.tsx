@@ -7,14 +7,14 @@ import List from 'lucide-react-native/icons/rows-3';
 import { useState } from 'react';
 import { TextInput, View } from 'react-native';
 import { useMedia } from '../api/queries';
-import { useUploads } from '../api/uploads';
+import { sentFor, useUploads } from '../api/uploads';
+import { OnItsWay } from '../look/OnItsWay';
 import { useWhole } from '../open/editor';
 import { Button, IconButton } from '../look/Button';
 import { Choice } from '../look/Choice';
 import { Text } from '../look/Text';
 import { chooseFiles } from './chooseFiles';
 import { KINDS, shelved, SORTS, type ShelfView } from './items';
-import { Sending } from './Sending';
 import { ShelfLine, ShelfTile } from './ShelfItem';
 
 const WHERES = [
@@ -32,7 +32,10 @@ interface ShelfProps {
 /** The media there is, and what is on its way. Touching items chooses them, in that order. */
 export function Shelf({ chosen, onChoose, columns, width }: ShelfProps) {
   const { data: items, isLoading, error, refetch } = useMedia();
-  const sending = useUploads((s) => s.sending);
+  const sending = sentFor(
+    useUploads((s) => s.sending),
+    'media',
+  );
   const piece = useWhole();
   const [view, setView] = useState<ShelfView>({ where: 'everywhere', kind: 'all', sort: 'own', text: '', as: 'grid' });
   const [filters, setFilters] = useState(false);
@@ -88,7 +91,9 @@ export function Shelf({ chosen, onChoose, columns, width }: ShelfProps) {
         </>
       ) : null}
       {view.sort === 'own' ? null : <Text kind="small">Sorted by {SORTS.find((s) => s.id === view.sort)?.name.toLowerCase()}</Text>}
-      <Sending />
+      {sending.map((one) => (
+        <OnItsWay {...one} key={one.key} />
+      ))}
       {isLoading ? <Text kind="note">Looking at the shelf …</Text> : null}
       {error ? (
         <View className="gap-2">
