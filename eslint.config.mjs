@@ -31,6 +31,7 @@ export default tseslint.config(
       'apps/server/drizzle/**',
       'test-results/**',
       'data/**',
+      'data-platforms/**',
       'packages/kernels/assembly/**',
     ],
   },

@@ -74,6 +74,24 @@ export async function bundleServer(watch = false) {
   await context.watch();
 }
 
+/** The made-up platforms: a service of its own, which the server talks to as to any other. */
+async function bundlePlatforms() {
+  const esbuild = await import('esbuild');
+  const { dependencies } = JSON.parse(readFileSync(path.join(root, 'apps/platforms/package.json'), 'utf8'));
+  await esbuild.build({
+    absWorkingDir: root,
+    entryPoints: { platforms: 'apps/platforms/src/main.ts' },
+    outdir: path.join(root, 'apps/platforms/dist'),
+    outExtension: { '.js': '.mjs' },
+    bundle: true,
+    format: 'esm',
+    platform: 'node',
+    target: 'node20',
+    sourcemap: true,
+    external: Object.keys(dependencies),
+  });
+}
+
 /** @param only the parts wanted, where not all are */
 export async function build(say = console.log, only = ['server', 'database', 'studio']) {
   await whenStale('fonts', ['packages/stage/fonts.json', 'scripts/fonts.mjs'], 'apps/server/dist/fonts/emoji.ttf', makeFonts);
@@ -81,6 +99,7 @@ export async function build(say = console.log, only = ['server', 'database', 'st
     say('Building the server …');
     await bundleServer();
   });
+  await whenStale('platforms', ['apps/platforms'], 'apps/platforms/dist/platforms.mjs', bundlePlatforms);
   if (only.includes('database'))
     await whenStale(
       'database',

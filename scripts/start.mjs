@@ -9,9 +9,30 @@ needFfmpeg();
 const { build } = await import('./build.mjs');
 await build();
 
-const server = spawn(process.execPath, ['--enable-source-maps', path.join(root, 'apps/server/dist/server.mjs'), ...process.argv.slice(2)], {
-  stdio: 'inherit',
+const own = process.argv.slice(2);
+/** The made-up platforms, to post to: a service of their own beside the server. */
+const port = Number(process.env.PLATFORMS_PORT ?? Number(process.env.PORT || 4173) + 1);
+const beside = own.some((word) => word.startsWith('--platforms')) ? null : `http://127.0.0.1:${port}`;
+const platforms = beside
+  ? spawn(process.execPath, [path.join(root, 'apps/platforms/dist/platforms.mjs'), '--port', String(port)], {
+      stdio: 'inherit',
+      env: { ...process.env, HOST: '127.0.0.1' },
+    })
+  : null;
+
+const server = spawn(
+  process.execPath,
+  ['--enable-source-maps', path.join(root, 'apps/server/dist/server.mjs'), ...(beside ? ['--platforms', beside] : []), ...own],
+  { stdio: 'inherit' },
+);
+// Ctrl-C reaches both, which close by themselves; waiting for that is all there is to do here.
+for (const signal of ['SIGINT', 'SIGTERM'])
+  process.on(signal, () => {
+    if (signal !== 'SIGTERM') return;
+    server.kill(signal);
+    platforms?.kill(signal);
+  });
+server.on('exit', (code) => {
+  platforms?.kill('SIGTERM');
+  process.exit(code ?? 0);
 });
-// Ctrl-C reaches the server too, which closes by itself; waiting for that is all there is to do here.
-for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => signal === 'SIGTERM' && server.kill(signal));
-server.on('exit', (code) => process.exit(code ?? 0));

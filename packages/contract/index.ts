@@ -8,4 +8,5 @@ export * from './storage';
 export * from './route';
 export * from './sending';
 export * from './archives';
+export * from './posting';
 export * from './routes';

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { route, type Route } from './route';
 import { ARCHIVES } from './archives';
+import { POSTING } from './posting';
 import { SENDING } from './sending';
 import { FrameTable, MediaItem } from './media';
 import { Freeable, Storage } from './storage';
@@ -232,6 +233,7 @@ export const ROUTES = {
   }),
   ...SENDING,
   ...ARCHIVES,
+  ...POSTING,
 } as const;
 
 export type RouteName = keyof typeof ROUTES;

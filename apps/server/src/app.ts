@@ -22,6 +22,7 @@ import { DeliveryStore } from './deliveries/store';
 import { EventHub } from './events/hub';
 import { eventRoutes } from './events/routes';
 import { clearLeftovers, clearOldUploads } from './files/leftovers';
+import { secretOf } from './files/secret';
 import { Space } from './files/space';
 import { StorageKeeper } from './files/storage';
 import { askForCode } from './http/access';
@@ -38,6 +39,11 @@ import { adoptFinished, uploadRoutes } from './media/uploads';
 import { checkMade, listenToMedia, Stopped, workOnMedia } from './media/work';
 import { pieceRoutes } from './pieces/routes';
 import { PieceStore } from './pieces/store';
+import { Accounts } from './posting/accounts';
+import { Posts } from './posting/posts';
+import { Remote } from './posting/remote';
+import { postingRoutes } from './posting/routes';
+import { Seal } from './posting/seal';
 
 export const VERSION = '0.1.0';
 
@@ -59,6 +65,8 @@ export interface AppConfig {
   code: string | null;
   /** Bytes of the disk that uploads leave free. */
   spare: number;
+  /** Address of the service that posts go to; null: nothing is posted. */
+  platforms?: string | null;
   /** Requests a minute from one address. */
   requestsPerMinute?: number;
   /** Says a line to whoever started the server. */
@@ -124,6 +132,10 @@ export async function buildApp(config: AppConfig): Promise<Running> {
   deliveryRoutes(app, deliveries, pieces, queue, formats);
   const stores = { pieces, media, formats, folder };
   archiveRoutes(app, arrivals, stores, queue);
+  const remote = config.platforms ? new Remote(config.platforms) : null;
+  const accounts = new Accounts(database.db, hub, keeper, new Seal(await secretOf(folder)), remote);
+  const posts = new Posts(database.db, hub, keeper, deliveries, accounts, remote);
+  postingRoutes(app, accounts, posts, queue);
   handle(app, 'storage', () => storage.report());
   handle(app, 'freeStorage', ({ body }) => storage.free(body.what));
   eventRoutes(app, hub);
@@ -144,6 +156,8 @@ export async function buildApp(config: AppConfig): Promise<Running> {
   await adoptFinished(takers, failed);
   for (const id of arrivals.unfinished()) await queue.send('arrive', id);
   for (const id of await checkMade(media, folder)) await again(id);
+  await queue.work('post', 3, (id) => posts.work(id));
+  for (const id of await posts.unfinished()) await queue.send('post', id);
   for (const id of await deliveries.unfinished()) await queue.send('deliver', id);
   const tidy = () =>
     storage
@@ -159,6 +173,7 @@ export async function buildApp(config: AppConfig): Promise<Running> {
   app.addHook('onClose', async () => {
     clearInterval(tidying);
     deliveries.stopAll();
+    posts.stopAll();
     stills.close();
     await queue.close();
     await keeper.close();

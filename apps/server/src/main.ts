@@ -17,6 +17,8 @@ const { values } = parseArgs({
     'no-demo': { type: 'boolean', default: false },
     // Megabytes of the disk that uploads leave free.
     spare: { type: 'string', default: '500' },
+    // Address of the service that posts go to.
+    platforms: { type: 'string', default: '' },
   },
 });
 
@@ -48,6 +50,7 @@ try {
     names: ownNames(host, names),
     code,
     spare: Number(values.spare) * 1e6,
+    platforms: values.platforms || null,
     say: (line) => console.log(line),
   });
   ({ closing } = running);

@@ -17,6 +17,7 @@ import { remove } from './remove';
 import { rename } from './rename';
 import { roll, slide, slip, swap } from './seam';
 import { set } from './set';
+import { describe, setPoster } from './describe';
 import { setFormats } from './setFormats';
 import { setLook } from './setLook';
 import { setSound } from './setSound';
@@ -63,6 +64,8 @@ export const EDITS = {
   roll,
   set,
   setFormats,
+  describe,
+  setPoster,
   setLook,
   setMark,
   setRanges,

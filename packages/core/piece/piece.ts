@@ -36,6 +36,14 @@ export const PieceSound = z.object({
 });
 export type PieceSound = z.infer<typeof PieceSound>;
 
+/** What is said of a piece where it is posted. */
+export const About = z.object({
+  title: z.string().max(200),
+  description: z.string().max(5000),
+  tags: z.array(z.string().min(1).max(40)).max(30),
+});
+export type About = z.infer<typeof About>;
+
 /** The document: everything that decides what is seen and heard. */
 export const Piece = z.object({
   schema: z.literal(PIECE_SCHEMA),
@@ -55,6 +63,10 @@ export const Piece = z.object({
   sound: PieceSound.optional(),
   /** The platform formats that it is made for, by id. */
   formats: z.array(z.string().min(1).max(64)).max(20).optional(),
+  /** What is said of it where it is posted. */
+  about: About.optional(),
+  /** Which moment its picture shows, in flicks; missing: one a third in. */
+  poster: z.number().int().nonnegative().optional(),
   /** What is done to the picture of the whole, in order. */
   effects: Effects.optional(),
 });
@@ -87,6 +99,13 @@ export const scaledSize = ({ width, height }: Pick<PieceFormat, 'width' | 'heigh
 export function sameShape(one: Pick<PieceFormat, 'width' | 'height'>, other: Pick<PieceFormat, 'width' | 'height'>): boolean {
   return Math.abs(one.width * other.height - one.height * other.width) <= 2 * Math.max(other.width, other.height);
 }
+
+/** What is said of a piece: what was written, and its name for a title. */
+export const aboutOf = ({ about, name }: Pick<Piece, 'about' | 'name'>): About => ({
+  title: about?.title || name,
+  description: about?.description ?? '',
+  tags: about?.tags ?? [],
+});
 
 /** A piece with an empty main picture track and one empty sound track. */
 export function newPiece(id: string, name: string, format: PieceFormat, rateChosen = true): Piece {

@@ -182,6 +182,8 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
       ][c % 4],
     },
     setMark: { place: {}, id: marker, change: { time, note: 'moved' } },
+    describe: [{ title: `Hill ${a}` }, { tags: ['kite', 'wind'] }, { title: '', description: '', tags: [] }][c % 3] ?? {},
+    setPoster: { time: flag ? null : time },
     setFormats: { formats: flag ? ['vertical-short', 'story'] : [], named: 'Vertical short' },
     setLook: { effects: flag ? 'none' : [{ kind: 'look', look: 'meadow', strength: 0.5 }] },
     setSpeed: {

@@ -78,7 +78,7 @@ export function pieceFrom(text: (name: TextName) => string | null): ReadTexts {
   const versions = parsed(text('versions.json'), Versions);
   const formats = parsed(text('formats.json'), z.array(PlatformFormat).max(1000));
   if (!formats) missing.push('The formats of one’s own that it was made for are damaged.');
-  const withHistory = (piece: Piece): WholePiece => ({ document: piece, first: first!, log: log!, versions: kept() });
+  const withHistory = (piece: Piece): WholePiece => ({ document: piece, first: first ?? piece, log: log ?? [], versions: kept() });
   const kept = () => (versions ?? []).filter(({ revision, at }) => revision <= (log?.length ?? 0) && !Number.isNaN(Date.parse(at)));
   const found = (): WholePiece | null => {
     if (document && led && isDeepStrictEqual(document, led)) {

@@ -1,6 +1,6 @@
 import type { LogEntry } from '@flimzy/core/edits';
 import type { FrameTimes } from '@flimzy/core/frame';
-import type { MediaFacts, Piece, PieceFormat } from '@flimzy/core/piece';
+import type { About, MediaFacts, Piece, PieceFormat } from '@flimzy/core/piece';
 import type { DeliveryCheck, Filmstrip } from '@flimzy/contract';
 import type { DeliverySettings, PlatformFormat } from '@flimzy/core/deliver';
 import { bigint, boolean, integer, jsonb, pgTable, primaryKey, real, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core';
@@ -122,6 +122,35 @@ export const deliveries = pgTable('deliveries', {
 
 /** Formats of platforms that people made themselves. */
 export const formats = pgTable('formats', { id: text('id').primaryKey(), format: jsonb('format').$type<PlatformFormat>().notNull() });
+
+/** Who is signed in on which platform. The token is sealed with the secret of the data folder. */
+export const accounts = pgTable('accounts', {
+  /** The platform. */
+  id: text('id').primaryKey(),
+  name: text('name').notNull(),
+  sealed: text('sealed').notNull(),
+  /** The platform no longer takes it. */
+  stale: boolean('stale').notNull().default(false),
+});
+
+/** Exports that were posted. */
+export const posts = pgTable('posts', {
+  id: text('id').primaryKey(),
+  delivery: text('delivery').notNull(),
+  piece: text('piece').notNull(),
+  platform: text('platform').notNull(),
+  platformName: text('platform_name').notNull(),
+  about: jsonb('about').$type<About>().notNull(),
+  status: text('status', { enum: ['waiting', 'sending', 'looking', 'live', 'refused', 'failed', 'cancelled'] }).notNull(),
+  /** What the platform calls it, and where its bytes go, once it was announced. */
+  remote: text('remote'),
+  upload: text('upload'),
+  page: text('page'),
+  reasons: jsonb('reasons').$type<string[]>().notNull(),
+  says: text('says'),
+  createdAt: moment('created_at').notNull().defaultNow(),
+  finishedAt: moment('finished_at'),
+});
 
 /** Small facts about the data folder itself: whether the demo was loaded. */
 export const notes = pgTable('notes', { key: text('key').primaryKey(), value: text('value').notNull() });

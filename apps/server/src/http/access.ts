@@ -1,24 +1,14 @@
-import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
-import { readFile, writeFile } from 'node:fs/promises';
+import { createHmac, timingSafeEqual } from 'node:crypto';
 import cookie from '@fastify/cookie';
 import { ENTER_URL } from '@flimzy/contract';
 import type { FastifyInstance } from 'fastify';
 import type { DataFolder } from '../media/folders';
-import { whole } from '../files/whole';
+import { secretOf } from '../files/secret';
 import { ProblemError } from './problem';
 
 /** How long a device that knew the code is let in, in seconds: a year. */
 const LET_IN = 365 * 86_400;
 const COOKIE = 'flimzy';
-
-/** What cookies are signed with: made once and kept with the data. */
-async function secretOf(folder: DataFolder): Promise<string> {
-  const there = await readFile(folder.secret(), 'utf8').catch(() => null);
-  if (there) return there;
-  const made = randomBytes(32).toString('hex');
-  await whole(folder.secret(), (to) => writeFile(to, made, { mode: 0o600 }));
-  return made;
-}
 
 const same = (a: string, b: string) => {
   const [one, other] = [a, b].map((text) => createHmac('sha256', 'same').update(text).digest());

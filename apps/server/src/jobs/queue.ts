@@ -2,7 +2,7 @@ import PgBoss from 'pg-boss';
 import type { OpenDatabase } from '../db/open';
 
 /** The kinds of long work. */
-export const JOBS = ['prepare', 'listen', 'deliver', 'arrive'] as const;
+export const JOBS = ['prepare', 'listen', 'deliver', 'arrive', 'post'] as const;
 export type JobName = (typeof JOBS)[number];
 
 /** Queues long work in the database, so that it goes on after the page, or the server, is closed. */

@@ -14,6 +14,8 @@ export const KEPT = {
   versions: schema.versions,
   deliveries: schema.deliveries,
   formats: schema.formats,
+  accounts: schema.accounts,
+  posts: schema.posts,
 } as const;
 export type KeptTable = keyof typeof KEPT;
 
@@ -27,13 +29,15 @@ export const KEYS: Record<KeptTable, readonly string[]> = {
   versions: ['id'],
   deliveries: ['id'],
   formats: ['id'],
+  accounts: ['id'],
+  posts: ['id'],
 };
 
 /** One change, as a line of JSON: a row as it is after it, some of its columns, or that it is gone. */
 export const Line = z.union([
   z.object({ in: z.enum(Object.keys(KEPT) as [KeptTable, ...KeptTable[]]), put: z.record(z.string(), z.unknown()) }),
-  z.object({ in: z.enum(['media', 'pieces', 'deliveries']), id: z.string(), set: z.record(z.string(), z.unknown()) }),
-  z.object({ in: z.enum(['versions', 'formats']), gone: z.string() }),
+  z.object({ in: z.enum(['media', 'pieces', 'deliveries', 'accounts', 'posts']), id: z.string(), set: z.record(z.string(), z.unknown()) }),
+  z.object({ in: z.enum(['versions', 'formats', 'accounts', 'posts']), gone: z.string() }),
 ]);
 export type Line = z.infer<typeof Line>;
 

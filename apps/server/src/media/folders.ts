@@ -11,7 +11,7 @@ export class DataFolder {
   readonly dumps = () => path.join(this.root, 'backups');
   /** There while a server works on the folder. */
   readonly marker = () => path.join(this.root, 'running.json');
-  /** What cookies are signed with. */
+  /** What cookies are signed with, and tokens of platforms sealed. */
   readonly secret = () => path.join(this.root, 'secret');
   readonly uploads = () => path.join(this.root, 'uploads');
   /** Archives of pieces that are brought in. */

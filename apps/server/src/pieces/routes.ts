@@ -18,7 +18,7 @@ import type { PieceStore } from './store';
 /** Longest side of a poster, in pixels. */
 const POSTER_SIDE = 480;
 
-/** Where in a piece its poster is taken: a third in, past the first shot as a rule. */
+/** Where in a piece its poster is taken, unless a person chose: a third in, past the first shot as a rule. */
 const POSTER_AT = 1 / 3;
 
 /** Aborted when the one who asks closes the connection. */
@@ -59,7 +59,7 @@ export function pieceRoutes(app: FastifyInstance, store: PieceStore, media: Medi
       // Whoever leaves, the poster is made: the next one who asks has it.
       (await stills.get(`poster ${name}`, async (signal) => {
         const { width, height, rate } = piece.format;
-        const time = toGridBelow(pieceLength(piece) * POSTER_AT, rate);
+        const time = toGridBelow(lastShown(piece, piece.poster ?? pieceLength(piece) * POSTER_AT), rate);
         const shown = Math.round((width * POSTER_SIDE) / Math.max(width, height));
         const made = await (await drawStill(media, folder, piece, time, shown, 'proxy', signal)).toJpeg(82);
         await whole(file, (to) => writeFile(to, made));

@@ -1,6 +1,6 @@
 import { EVENTS_URL, ServerEvent } from '@flimzy/contract';
 import { create } from 'zustand';
-import { deliveriesOf, KEYS, putInto, queryClient, takeOut } from './queries';
+import { deliveriesOf, KEYS, postsOf, putInto, queryClient, takeOut } from './queries';
 
 /** Whether the server can be reached just now. */
 export const useOnline = create<{ online: boolean }>(() => ({ online: true }));
@@ -31,6 +31,15 @@ function takeIn(event: ServerEvent): void {
       break;
     case 'arrival-gone':
       takeOut(KEYS.arrivals, event.id);
+      break;
+    case 'post':
+      putInto(postsOf(event.post.piece), event.post);
+      break;
+    case 'post-gone':
+      takeOut(postsOf(event.piece), event.id);
+      break;
+    case 'accounts':
+      void queryClient.invalidateQueries({ queryKey: KEYS.platforms });
       break;
     case 'piece':
       void queryClient.invalidateQueries({ queryKey: KEYS.pieces });

@@ -1,4 +1,4 @@
-import type { Arrival, Delivery, MediaItem, PieceSummary } from '@flimzy/contract';
+import type { Arrival, Delivery, MediaItem, PieceSummary, Platform, Post } from '@flimzy/contract';
 import { QueryClient, useQueries, useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { call } from './client';
@@ -7,7 +7,14 @@ export const queryClient = new QueryClient({
   defaultOptions: { queries: { staleTime: 30_000, retry: 1, refetchOnWindowFocus: false }, mutations: { retry: 0 } },
 });
 
-export const KEYS = { media: ['media'], pieces: ['pieces'], deliveries: ['deliveries'], arrivals: ['arrivals'] } as const;
+export const KEYS = {
+  media: ['media'],
+  pieces: ['pieces'],
+  deliveries: ['deliveries'],
+  arrivals: ['arrivals'],
+  platforms: ['platforms'],
+  posts: ['posts'],
+} as const;
 
 export const usePieces = () => useQuery<PieceSummary[]>({ queryKey: KEYS.pieces, queryFn: () => call('listPieces') });
 export const useMedia = () => useQuery<MediaItem[]>({ queryKey: KEYS.media, queryFn: () => call('listMedia') });
@@ -30,6 +37,14 @@ export const useDeliveries = (piece: string) =>
 /** Archives of pieces that are brought in. */
 export const useArrivals = () => useQuery<Arrival[]>({ queryKey: KEYS.arrivals, queryFn: () => call('listArrivals') });
 
+/** The platforms that can be posted to; none without a service. */
+export const usePlatforms = () => useQuery<Platform[]>({ queryKey: KEYS.platforms, queryFn: () => call('listPlatforms') });
+
+/** What was posted of a piece. */
+export const usePosts = (piece: string) =>
+  useQuery<Post[]>({ queryKey: postsOf(piece), queryFn: () => call('listPosts', { query: { piece } }) });
+
+export const postsOf = (piece: string) => [...KEYS.posts, piece];
 export const deliveriesOf = (piece: string) => [...KEYS.deliveries, piece];
 
 /** Puts one item into a cached list in place of its older self, or first. */

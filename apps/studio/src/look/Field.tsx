@@ -68,11 +68,22 @@ export function TextField({
   error,
   autoFocus = false,
   onKey,
+  onLeave,
+  lines = 1,
+  secret = false,
+  placeholder,
   testID,
 }: {
   label: string;
   value: string;
   onChange: (text: string) => void;
+  /** Hears that it was left. */
+  onLeave?: () => void;
+  /** How many lines of it are seen. */
+  lines?: number;
+  /** What is typed is not shown. */
+  secret?: boolean;
+  placeholder?: string;
   /** Hears the keys pressed in it. */
   onKey?: (key: string) => void;
   error?: string | undefined;
@@ -89,8 +100,15 @@ export function TextField({
         onChangeText={onChange}
         autoFocus={autoFocus}
         onKeyPress={({ nativeEvent }) => onKey?.(nativeEvent.key)}
-        selectTextOnFocus
-        className="min-h-[48px] rounded-xl border border-hairline bg-ground px-4 font-text text-[16px] text-ink"
+        onBlur={onLeave}
+        selectTextOnFocus={lines === 1}
+        multiline={lines > 1}
+        numberOfLines={lines}
+        secureTextEntry={secret}
+        autoComplete={secret ? 'off' : undefined}
+        placeholder={placeholder}
+        placeholderTextColor="var(--c-muted)"
+        className={`min-h-[48px] rounded-xl border border-hairline bg-ground px-4 font-text text-[16px] text-ink ${lines > 1 ? 'py-3' : ''}`}
       />
       {error ? (
         <Text kind="small" className="text-warn">

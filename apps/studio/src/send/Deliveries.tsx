@@ -3,13 +3,14 @@ import { useRouter } from 'expo-router';
 import { formatDistanceToNow } from 'date-fns/formatDistanceToNow';
 import Check from 'lucide-react-native/icons/check';
 import Download from 'lucide-react-native/icons/download';
+import Send from 'lucide-react-native/icons/send';
 import Share from 'lucide-react-native/icons/share-2';
 import TriangleAlert from 'lucide-react-native/icons/triangle-alert';
 import { useState } from 'react';
 import { View } from 'react-native';
-import { FILES } from '@flimzy/core/deliver';
+import { FILES, isSeen } from '@flimzy/core/deliver';
 import { addressOf, call } from '../api/client';
-import { deliveriesOf, KEYS, putInto, takeOut } from '../api/queries';
+import { deliveriesOf, KEYS, putInto, takeOut, usePlatforms } from '../api/queries';
 import { Button } from '../look/Button';
 import { Progress } from '../look/Progress';
 import { saveFrom } from '../look/saveFile';
@@ -17,6 +18,7 @@ import { size } from '../look/size';
 import { Text } from '../look/Text';
 import { say } from '../look/Toast';
 import { saySettings } from './FormatPart';
+import { PostsOf, PostTo } from './Posting';
 import { Watch } from './Watch';
 
 /** Seconds as people say them. */
@@ -80,6 +82,8 @@ function useShare(delivery: Delivery) {
 export function DeliveryRow({ delivery, revision }: { delivery: Delivery; revision: number }) {
   const router = useRouter();
   const [watching, setWatching] = useState(false);
+  const [posting, setPosting] = useState(false);
+  const { data: platforms = [] } = usePlatforms();
   const { id, status, progress, secondsLeft, segments, segmentsKept, settings, checks, fileName } = delivery;
   const going = status === 'waiting' || status === 'rendering';
   const { share, busy } = useShare(delivery);
@@ -160,6 +164,9 @@ export function DeliveryRow({ delivery, revision }: { delivery: Delivery; revisi
           {status === 'done' && canShare(delivery) ? (
             <Button label={busy ? 'Fetching …' : 'Share'} icon={Share} disabled={busy} onPress={share} testID="share" />
           ) : null}
+          {status === 'done' && platforms.length > 0 && isSeen(settings.file) ? (
+            <Button label={posting ? 'Not now' : 'Post'} icon={Send} onPress={() => setPosting(!posting)} testID="post-export" />
+          ) : null}
           {status === 'done' ? (
             <>
               <Button label={watching ? 'Close' : 'Watch'} onPress={() => setWatching(!watching)} testID="watch-export" />
@@ -175,6 +182,8 @@ export function DeliveryRow({ delivery, revision }: { delivery: Delivery; revisi
         </View>
       )}
       {watching ? <Watch delivery={delivery} /> : null}
+      {posting ? <PostTo delivery={delivery} platforms={platforms} /> : null}
+      <PostsOf delivery={delivery} />
     </View>
   );
 }

@@ -14,6 +14,7 @@ import { Text } from '../look/Text';
 import { say } from '../look/Toast';
 import { useEditor, useWhole } from '../open/editor';
 import { kept } from '../open/kept';
+import { AboutPart } from './AboutPart';
 import { ContactSheet } from './ContactSheet';
 import { DeliveryRow } from './Deliveries';
 import { FormatPart } from './FormatPart';
@@ -72,6 +73,7 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
           </View>
           {empty ? <Text kind="note">The piece is empty. Add a clip first; then it can be exported.</Text> : null}
           <Parts piece={piece} formats={formats} all={all} onLeave={onClose} />
+          {empty ? null : <AboutPart piece={piece} />}
           <FileNames />
           {mine.length > 0 ? (
             <View className="gap-3">
