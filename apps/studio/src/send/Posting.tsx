@@ -52,7 +52,7 @@ function PlatformRow({ delivery, platform, meant }: { delivery: Delivery; platfo
       .then((one) => putInto(KEYS.platforms, one))
       .catch(failed);
   return (
-    <View className="gap-2 rounded-2xl bg-raised px-4 py-3" testID={`platform-${id}`}>
+    <View className="gap-2 rounded-2xl border border-hairline px-4 py-3" testID={`platform-${id}`}>
       <View>
         <Text kind="label">{name}</Text>
         <Text kind="small" className="leading-[16px]">
@@ -75,14 +75,15 @@ function PlatformRow({ delivery, platform, meant }: { delivery: Delivery; platfo
           </View>
         </>
       ) : (
-        <SignIn platform={platform} />
+        <SignIn platform={platform} meant={meant} />
       )}
     </View>
   );
 }
 
 /** Where a token is typed or pasted. */
-function SignIn({ platform: { id, name, account, tokenPage } }: { platform: Platform }) {
+function SignIn({ platform: { id, name, account, tokenPage }, meant }: { platform: Platform; meant: boolean }) {
+  const [opened, setOpened] = useState(meant || account?.stale === true);
   const [token, setToken] = useState('');
   const [wrong, setWrong] = useState<string | undefined>();
   const [busy, setBusy] = useState(false);
@@ -97,6 +98,12 @@ function SignIn({ platform: { id, name, account, tokenPage } }: { platform: Plat
       )
       .finally(() => setBusy(false));
   };
+  if (!opened)
+    return (
+      <View className="flex-row">
+        <Button label="Sign in" onPress={() => setOpened(true)} testID={`open-sign-in-${id}`} />
+      </View>
+    );
   return (
     <View className="gap-2">
       {account?.stale ? (
