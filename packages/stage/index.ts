@@ -3,3 +3,4 @@ export { drawFrame } from './draw';
 export { FAMILIES, familyName, filesFor, filesOf, filesOfParts } from './fonts';
 export { boxOfPart, boxOfParts } from './overlay';
 export { SHAPES, svgOf } from './shapes';
+export { toPlanes } from './planes';

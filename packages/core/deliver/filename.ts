@@ -1,3 +1,5 @@
+import type { DeliverySettings } from './settings';
+
 /** A file name from a piece's name: letters, digits and dashes of any script, safe on every system. */
 export function fileName(pieceName: string, extension: string): string {
   const base = pieceName
@@ -13,6 +15,18 @@ export const NAME_WORDS = ['piece', 'format', 'size', 'date', 'part', 'track'] a
 export type NameWords = Partial<Record<(typeof NAME_WORDS)[number], string>>;
 
 export const USUAL_PATTERN = '{piece} {format} {track} {part}';
+
+/** What the words stand for in the name of a delivery. @param parts in which the piece goes out @param track whose sound alone it is */
+export function nameWords(piece: string, { format, size, part }: DeliverySettings, parts: number, track = ''): NameWords {
+  return {
+    piece,
+    format: format?.name ?? '',
+    size: size ? `${size.width}x${size.height}` : '',
+    date: new Date().toISOString().slice(0, 10),
+    part: part === null ? '' : `${part + 1} of ${parts}`,
+    track,
+  };
+}
 
 /** A file name from a pattern such as "{piece} {format}": words that there is nothing for are left out. */
 export function fileNameFrom(pattern: string, words: NameWords, extension: string): string {

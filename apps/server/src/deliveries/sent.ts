@@ -1,5 +1,14 @@
 import { createCanvas } from '@napi-rs/canvas';
-import { FILES, fileNameFrom, inShape, partSent, type BoxOf, type DeliverySettings, type PartOfPiece } from '@flimzy/core/deliver';
+import {
+  FILES,
+  fileNameFrom,
+  inShape,
+  nameWords,
+  partSent,
+  type BoxOf,
+  type DeliverySettings,
+  type PartOfPiece,
+} from '@flimzy/core/deliver';
 import { findTrack, type Piece } from '@flimzy/core/piece';
 import { boxOfParts } from '@flimzy/stage';
 import { ProblemError } from '../http/problem';
@@ -32,20 +41,13 @@ export const kindOf = (settings: Pick<DeliverySettings, 'file'> | null) => FILES
 
 /** How long what is sent is, in flicks, and the name of its file. @throws ProblemError when it cannot be made so */
 export function described(piece: Piece, settings: DeliverySettings, pattern: string): { length: number; name: string } {
-  const { format, size, rate, track, part } = settings;
+  const { rate, track, part } = settings;
   if (rate.num * piece.format.rate.den > piece.format.rate.num * rate.den)
     throw new ProblemError('bad-request', 'A file cannot have more frames a second than the piece.');
   const on = track === null ? null : findTrack(piece, track);
   if (track !== null && (!on || on.inside !== null)) throw new ProblemError('not-found', 'That track is not there any more.');
   const mine = partSent(piece, settings);
   if (!mine) throw new ProblemError('bad-request', `There is no part ${(part ?? 0) + 1}.`);
-  const words = {
-    piece: piece.name,
-    format: format?.name ?? '',
-    size: size ? `${size.width}x${size.height}` : '',
-    date: new Date().toISOString().slice(0, 10),
-    part: part === null ? '' : `${part + 1} of ${mine.parts.length}`,
-    track: on?.track.name ?? '',
-  };
+  const words = nameWords(piece.name, settings, mine.parts.length, on?.track.name);
   return { length: mine.part.to - mine.part.from, name: fileNameFrom(pattern, words, kindOf(settings).extension) };
 }

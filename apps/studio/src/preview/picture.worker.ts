@@ -2,15 +2,11 @@ import '../api/registry';
 import { clipsAhead, evaluate, lastShown, pictureLayers, type FrameDescription } from '@flimzy/core/frame';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { frameAt, frameLength, frameStart, fromSamples, fromSeconds, type Flicks } from '@flimzy/core/time';
-import { drawFrame, filesFor, type Scratch } from '@flimzy/stage';
 import PQueue from 'p-queue';
 import { addressOf } from '../api/client';
 import { CONTROL, type PictureOrder, type PictureReport } from './messages';
-import { getFonts } from '../material/fonts';
-import { changePixels } from './pixels';
-import { Pictures, type Picture } from './pictures';
-
-type Drawable = CanvasImageSource;
+import { Painter } from './painter';
+import { Pictures } from './pictures';
 
 /** A clip that comes up within this time is opened while playing, so that the cut is not late. */
 const OPEN_AHEAD = fromSeconds(1.2);
@@ -27,60 +23,12 @@ const apart = new PQueue({ concurrency: 1 });
 
 const report = (message: PictureReport) => self.postMessage(message);
 
-const scratches: OffscreenCanvas[] = [];
-const groups: OffscreenCanvas[] = [];
-const read: OffscreenCanvas[] = [];
-const scratch: Scratch<Drawable> = {
-  canvas: (n, width, height) => sized(scratches, n, width, height, false),
-  layer: (depth, width, height) => sized(groups, depth, width, height, true),
-  pixels: (width, height) => {
-    const made = sized(read, 0, width, height, true, true);
-    return { ...made, change: (work) => changePixels(made.context, width, height, work) };
-  },
-};
-
-/** Canvas `n` of some, at a size; with alpha, what is not drawn on is transparent. Pixels of one that is `read` are at hand. */
-function sized(canvases: OffscreenCanvas[], n: number, width: number, height: number, alpha: boolean, willReadFrequently = false) {
-  const made = (canvases[n] ??= new OffscreenCanvas(width, height));
-  if (made.width !== width || made.height !== height) Object.assign(made, { width, height });
-  const c = made.getContext('2d', { alpha, willReadFrequently });
-  if (!c) throw new Error('no 2D canvas');
-  return { context: c, image: made };
-}
-
-/** Gets the pictures of a frame and draws it. Returns which source frames are on screen. */
-async function draw(
-  doc: Pick<Piece, 'media'>,
-  frame: FrameDescription,
-  onward: boolean,
-  context: OffscreenCanvasRenderingContext2D,
-  whose = '',
-): Promise<{ media: string; frame: number }[]> {
-  const wanted = new Map(pictureLayers(frame.layers).map(({ picture }) => [picture.clip, picture]));
-  const got = new Map<string, Picture>();
-  await Promise.all(
-    [...wanted].map(async ([clip, picture]) => {
-      const facts = doc.media[picture.media];
-      const one = await pictures.get(picture, facts, onward, whose).catch(() => {
-        report({ type: 'trouble', sentence: `“${facts?.name ?? 'A clip'}” cannot be shown just now.` });
-        return null;
-      });
-      if (one) got.set(clip, one);
-    }),
-  );
-  await getFonts(filesFor(frame.layers), origin).catch(() =>
-    report({ type: 'trouble', sentence: 'A font of a title cannot be had just now.' }),
-  );
-  try {
-    drawFrame<Drawable>(context, frame, context.canvas.width / frame.width, (p) => got.get(p.clip) ?? null, scratch);
-  } finally {
-    for (const { done } of got.values()) done();
-  }
-  return [...wanted].flatMap(([clip, { media }]) => {
-    const shown = got.get(clip)?.frame;
-    return shown === null || shown === undefined ? [] : [{ media, frame: shown }];
-  });
-}
+const painter = new Painter(
+  pictures,
+  () => origin,
+  (sentence) => report({ type: 'trouble', sentence }),
+);
+const draw = painter.draw.bind(painter);
 
 /** Something of ours went wrong while drawing: it is said, and the next frame is drawn as if nothing had been. */
 const stumbled = () => report({ type: 'trouble', sentence: 'A frame could not be drawn.' });

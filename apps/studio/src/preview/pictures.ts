@@ -2,7 +2,7 @@ import type { PictureRef } from '@flimzy/core/frame';
 import type { Piece } from '@flimzy/core/piece';
 import { LRUCache } from 'lru-cache';
 import { ClipReader } from './reader';
-import { PhotoSource, VideoSource } from './sources';
+import { PhotoSource, VideoSource, type VideoUrls } from './sources';
 
 /**
  * What is kept open, however many clips a piece has; what was used longest ago goes first. A reader holds at most two decoded frames and
@@ -29,7 +29,11 @@ export class Pictures {
   private readonly readers = new LRUCache<string, ClipReader>({ max: READERS_KEPT, dispose: (reader) => reader.close() });
   private readonly photos = new LRUCache<string, PhotoSource>({ max: PHOTOS_KEPT, dispose: (photo) => photo.close() });
 
-  constructor(private readonly address: (what: 'mediaProxy' | 'mediaFrames', media: string) => string) {}
+  /** @param originals whether originals are shown where the browser can, instead of proxies */
+  constructor(
+    private readonly address: (what: 'mediaProxy' | 'mediaFrames' | 'mediaOriginal', media: string) => string,
+    private readonly originals = false,
+  ) {}
 
   /**
    * The picture of a reference; null where there is none. @throws when it cannot be had just now; asked again, it is tried again
@@ -38,7 +42,7 @@ export class Pictures {
   async get(picture: PictureRef, facts: Piece['media'][string] | undefined, onward: boolean, whose = ''): Promise<Picture | null> {
     const { media } = picture;
     if (facts?.kind === 'photo') {
-      const photo = this.photo(media);
+      const photo = this.photo(media, facts);
       try {
         const { image, done } = await photo.look();
         return { image, width: image.width, height: image.height, frame: null, done };
@@ -48,7 +52,8 @@ export class Pictures {
       }
     }
     const name = readerName(picture, whose);
-    const [reader, video] = [this.reader(name, media), this.video(media)];
+    const video = this.video(media, facts);
+    const reader = this.reader(name, video);
     try {
       const got = await reader.frameAt(picture.time, onward, (picture.pace ?? 1) < 0);
       if (!got) return null;
@@ -70,21 +75,25 @@ export class Pictures {
     );
   }
 
-  private reader(name: string, media: string): ClipReader {
-    const reader = this.readers.get(name) ?? new ClipReader(this.video(media));
+  private reader(name: string, video: VideoSource): ClipReader {
+    const reader = this.readers.get(name) ?? new ClipReader(video);
     this.readers.set(name, reader);
     return reader;
   }
 
-  private video(media: string): VideoSource {
-    const video =
-      this.videos.get(media) ?? new VideoSource({ proxy: this.address('mediaProxy', media), frames: this.address('mediaFrames', media) });
+  private original(media: string, facts: Piece['media'][string] | undefined): VideoUrls['original'] {
+    return this.originals && facts ? { url: this.address('mediaOriginal', media), facts } : undefined;
+  }
+
+  private video(media: string, facts: Piece['media'][string] | undefined): VideoSource {
+    const [proxy, frames] = [this.address('mediaProxy', media), this.address('mediaFrames', media)];
+    const video = this.videos.get(media) ?? new VideoSource({ proxy, frames, original: this.original(media, facts) });
     this.videos.set(media, video);
     return video;
   }
 
-  private photo(media: string): PhotoSource {
-    const photo = this.photos.get(media) ?? new PhotoSource(this.address('mediaProxy', media));
+  private photo(media: string, facts: Piece['media'][string]): PhotoSource {
+    const photo = this.photos.get(media) ?? new PhotoSource(this.address('mediaProxy', media), this.original(media, facts));
     this.photos.set(media, photo);
     return photo;
   }

@@ -2,18 +2,13 @@ import '../api/registry';
 import { Loudness } from '@flimzy/core/analyse';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { withinLevels } from '@flimzy/core/properties';
-import { duckLines, mix, neededSound, peakOf, WAV_HEADER, type Stereo } from '@flimzy/core/sound';
+import { duckLines, mix, peakOf, type Stereo } from '@flimzy/core/sound';
 import { SAMPLE_RATE, toSamples } from '@flimzy/core/time';
-import { addressOf } from '../api/client';
 import type { Measured } from '../open/engine';
 import { Ahead, BLOCK, STEP, type Mixed } from './ahead';
-import { fromBlocks } from './blocks';
+import { Decoded } from './decoded';
 import { Heard } from './heard';
 import { CONTROL, CONTROL_INTS, RING_FRAMES, type SoundOrder, type SoundReport } from './messages';
-
-/** Decoded sound comes in chunks of one second; so many are kept (384 kB each). */
-const CHUNK = SAMPLE_RATE;
-const CHUNKS_KEPT = 400;
 
 /** How far ahead of the playhead is mixed, in sample frames: 1 s. */
 const AHEAD = SAMPLE_RATE;
@@ -23,76 +18,13 @@ let piece: Piece | null = null;
 let control: Int32Array = new Int32Array(0);
 let ring: Float32Array = new Float32Array(0);
 let epoch = 0;
-const chunks = new Map<string, Promise<Stereo> | Stereo>();
 
 const report = (message: SoundReport) => self.postMessage(message);
 
-/** Files of this device that stand in for what the server has not got yet: mono, as `wavHeader` says. */
-const lent = new Map<string, Blob>();
-
-async function readChunk(file: Blob, n: number): Promise<Stereo> {
-  const first = WAV_HEADER + n * CHUNK * 4;
-  const bytes = await file.slice(first, Math.min(first + CHUNK * 4, file.size)).arrayBuffer();
-  const samples = new Float32Array(bytes, 0, bytes.byteLength >> 2);
-  return { left: samples, right: samples };
-}
-
-async function fetchChunk(media: string, n: number): Promise<Stereo> {
-  const file = lent.get(media);
-  if (file) return readChunk(file, n);
-  const response = await fetch(new URL(addressOf('mediaSound', { id: media }, { from: n * CHUNK, count: CHUNK }), origin));
-  if (!response.ok) throw new Error('not there');
-  const pcm = new Float32Array(await response.arrayBuffer());
-  const count = pcm.length / 2;
-  const sound: Stereo = { left: new Float32Array(count), right: new Float32Array(count) };
-  for (let i = 0; i < count; i += 1) {
-    sound.left[i] = pcm[i * 2] as number;
-    sound.right[i] = pcm[i * 2 + 1] as number;
-  }
-  return sound;
-}
-
-/** Has a chunk fetched; silence stands in for one that cannot be. */
-function want(media: string, n: number): Promise<Stereo> | Stereo {
-  const key = `${media} ${n}`;
-  const there = chunks.get(key);
-  if (there) return there;
-  const coming = fetchChunk(media, n).then(
-    (sound) => {
-      chunks.set(key, sound);
-      return sound;
-    },
-    () => {
-      chunks.delete(key);
-      report({ type: 'trouble', sentence: 'Some sound could not be fetched; it plays as silence.' });
-      return { left: new Float32Array(0), right: new Float32Array(0) };
-    },
-  );
-  chunks.set(key, coming);
-  for (const old of chunks.keys()) {
-    if (chunks.size <= CHUNKS_KEPT) break;
-    chunks.delete(old);
-  }
-  return coming;
-}
-
-/** Fetches all that sounds in [from, to). */
-async function gather(doc: Piece, from: number, to: number): Promise<void> {
-  const needed: Promise<Stereo>[] = [];
-  for (const stretch of neededSound(doc, from, to))
-    for (let n = Math.floor(stretch.from / CHUNK); n * CHUNK < stretch.to; n += 1) {
-      const got = want(stretch.media, n);
-      if (got instanceof Promise) needed.push(got);
-    }
-  await Promise.all(needed);
-}
-
-/** Decoded sound as far as it is there: what could not be fetched ends it, so that nothing is found out of silence that stands in for it. */
-const read = (media: string, from: number, count: number): Stereo =>
-  fromBlocks(CHUNK, from, from + count, (n) => {
-    const chunk = chunks.get(`${media} ${n}`);
-    return chunk && !(chunk instanceof Promise) ? chunk : null;
-  });
+const decoded = new Decoded(
+  () => origin,
+  (sentence) => report({ type: 'trouble', sentence }),
+);
 
 /** When the piece is changed while it plays, what is mixed ahead is mixed again but for this much, which may be on its way out. Samples. */
 const SPARE = 6_000;
@@ -112,11 +44,11 @@ function peaksOf({ left, right }: Stereo, first: number): number[] {
 
 /** Mixes a block of a piece that begins at a sample. */
 async function mixAt(doc: Piece, at: number): Promise<Mixed> {
-  await Promise.all([gather(doc, at, at + BLOCK), heard.want(doc, origin)]);
+  await Promise.all([decoded.gather(doc, at, at + BLOCK), heard.want(doc, origin)]);
   const tracks: Record<string, number[]> = {};
   const clip = new Array<number>(BLOCK / STEP).fill(0);
   let limited = 1;
-  const sound = mix(doc, at, at + BLOCK, read, {
+  const sound = mix(doc, at, at + BLOCK, decoded.read, {
     lines: duckLines(doc, heard.reader),
     limited: (gain) => (limited = Math.min(limited, gain)),
     clip: (id, one, first) => {
@@ -180,10 +112,10 @@ async function mixWhole(doc: Piece, ticket: number, onShare: (share: number) => 
   let least = 1;
   for (let at = 0; at < length; at += BLOCK) {
     const to = Math.min(length, at + BLOCK);
-    await Promise.all([gather(doc, at, to), heard.want(doc, origin)]);
+    await Promise.all([decoded.gather(doc, at, to), heard.want(doc, origin)]);
     await new Promise((resolve) => setTimeout(resolve, 0)); // what plays goes first
     if (measuring !== ticket) return null;
-    meter.push(mix(doc, at, to, read, { lines: duckLines(doc, heard.reader), limited: (gain) => (least = Math.min(least, gain)) }));
+    meter.push(mix(doc, at, to, decoded.read, { lines: duckLines(doc, heard.reader), limited: (gain) => (least = Math.min(least, gain)) }));
     onShare(to / length);
   }
   return { integrated: meter.integrated, peak: meter.peak, limited: takenAway(least), level: doc.sound?.level ?? 0 };
@@ -224,8 +156,7 @@ self.onmessage = ({ data }: MessageEvent<SoundOrder>) => {
       changed = true; // what was mixed ahead was not measured
       break;
     case 'lend':
-      if (data.file) lent.set(data.media, data.file);
-      else lent.delete(data.media);
+      decoded.lend(data.media, data.file);
       break;
     case 'play':
       epoch = data.epoch;

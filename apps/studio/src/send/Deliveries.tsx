@@ -1,11 +1,9 @@
 import type { Delivery } from '@flimzy/contract';
 import { useRouter } from 'expo-router';
 import { formatDistanceToNow } from 'date-fns/formatDistanceToNow';
-import Check from 'lucide-react-native/icons/check';
 import Download from 'lucide-react-native/icons/download';
 import Send from 'lucide-react-native/icons/send';
 import Share from 'lucide-react-native/icons/share-2';
-import TriangleAlert from 'lucide-react-native/icons/triangle-alert';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { FILES, isSeen } from '@flimzy/core/deliver';
@@ -17,15 +15,12 @@ import { saveFrom } from '../look/saveFile';
 import { size } from '../look/size';
 import { Text } from '../look/Text';
 import { say } from '../look/Toast';
+import { Checks } from './Checks';
 import { saySettings } from './FormatPart';
 import { PostsOf, PostTo } from './Posting';
+import { canShare, useShare } from './share';
+import { timeLeft } from './timeLeft';
 import { Watch } from './Watch';
-
-/** Seconds as people say them. */
-function timeLeft(seconds: number): string {
-  if (seconds < 90) return `${Math.max(1, Math.round(seconds))} s left`;
-  return `${Math.round(seconds / 60)} min left`;
-}
 
 const SAYS = {
   waiting: 'Waiting its turn',
@@ -49,35 +44,6 @@ async function remove(delivery: Delivery): Promise<void> {
   say('The export is deleted.', { label: 'Undo', run: back });
 }
 
-const canShare = (delivery: Delivery) =>
-  typeof navigator.canShare === 'function' &&
-  navigator.canShare({ files: [new File([], delivery.fileName, { type: FILES[delivery.settings.file].mime })] });
-
-/** Hands the file to the system's share sheet. A second touch is needed where fetching it took longer than the system waits. */
-function useShare(delivery: Delivery) {
-  const [ready, setReady] = useState<File | null>(null);
-  const [busy, setBusy] = useState(false);
-  const share = async () => {
-    try {
-      setBusy(true);
-      const file =
-        ready ??
-        new File([await (await fetch(addressOf('deliveryFile', { id: delivery.id }))).blob()], delivery.fileName, {
-          type: FILES[delivery.settings.file].mime,
-        });
-      setReady(file);
-      await navigator.share({ files: [file], title: delivery.pieceName });
-    } catch (error) {
-      const { name } = error as Error;
-      if (name === 'NotAllowedError') say('The file is here now: touch Share once more.');
-      else if (name !== 'AbortError') say('It could not be shared. Download it instead.');
-    } finally {
-      setBusy(false);
-    }
-  };
-  return { share: () => void share(), busy };
-}
-
 /** One export: how far it is, or what came of it. @param revision of the piece as it is now */
 export function DeliveryRow({ delivery, revision }: { delivery: Delivery; revision: number }) {
   const router = useRouter();
@@ -86,7 +52,9 @@ export function DeliveryRow({ delivery, revision }: { delivery: Delivery; revisi
   const { data: platforms = [] } = usePlatforms();
   const { id, status, progress, secondsLeft, segments, segmentsKept, settings, checks, fileName } = delivery;
   const going = status === 'waiting' || status === 'rendering';
-  const { share, busy } = useShare(delivery);
+  const { mime } = FILES[settings.file];
+  const fetched = async () => (await fetch(addressOf('deliveryFile', { id }))).blob();
+  const { share, busy } = useShare(fileName, delivery.pieceName, fetched, mime);
   const failed = (error: Error) => say(error.message);
   const put = (d: Delivery) => putInto(deliveriesOf(d.piece), d);
   const ask = (what: 'cancelDelivery' | 'pauseDelivery' | 'resumeDelivery') => () =>
@@ -102,7 +70,6 @@ export function DeliveryRow({ delivery, revision }: { delivery: Delivery; revisi
         router.replace({ pathname: '/piece/[id]', params: { id: piece.id } });
       })
       .catch(failed);
-  const wrong = (checks ?? []).filter(({ ok }) => !ok);
   return (
     <View testID={`delivery-${status}`} className="gap-2 rounded-2xl border border-hairline px-4 py-3">
       <View className="flex-row items-baseline justify-between gap-2">
@@ -125,22 +92,7 @@ export function DeliveryRow({ delivery, revision }: { delivery: Delivery; revisi
           <Text kind="small" className="font-mono leading-[16px]">
             {saySettings(settings)}
           </Text>
-          {checks ? (
-            <View className="flex-row gap-2" testID="delivery-checks">
-              {wrong.length > 0 ? (
-                <TriangleAlert size={15} color="var(--c-warn)" strokeWidth={2} />
-              ) : (
-                <Check size={15} color="var(--c-ink)" strokeWidth={2.4} />
-              )}
-              <Text kind="small" className="min-w-0 flex-1 leading-[16px]">
-                {wrong.length > 0 ? `Not as asked for: ${wrong.map(({ says }) => says).join(', ')}. ` : 'Looked through: '}
-                {checks
-                  .filter(({ ok }) => ok)
-                  .map(({ says }) => says)
-                  .join(', ')}
-              </Text>
-            </View>
-          ) : null}
+          {checks ? <Checks checks={checks} /> : null}
         </>
       ) : null}
       {going ? (
@@ -161,7 +113,7 @@ export function DeliveryRow({ delivery, revision }: { delivery: Delivery; revisi
               testID="download"
             />
           ) : null}
-          {status === 'done' && canShare(delivery) ? (
+          {status === 'done' && canShare(fileName, mime) ? (
             <Button label={busy ? 'Fetching …' : 'Share'} icon={Share} disabled={busy} onPress={share} testID="share" />
           ) : null}
           {status === 'done' && platforms.length > 0 && isSeen(settings.file) ? (

@@ -17,6 +17,7 @@ import { kept } from '../open/kept';
 import { AboutPart } from './AboutPart';
 import { ContactSheet } from './ContactSheet';
 import { DeliveryRow } from './Deliveries';
+import { OnDevice } from './device/OnDevice';
 import { FormatPart } from './FormatPart';
 import { FormatTiles } from './FormatTiles';
 import { chosenOf, importFormats, useFormats } from './formats';
@@ -41,6 +42,7 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
   const chosen = chosenOf(piece, all);
   const plain = useMemo(() => plainFormat(piece), [piece]);
   const formats = chosen.length > 0 ? chosen : [plain];
+  const pattern = useNaming((s) => s.pattern);
   const empty = pieceLength(piece) === 0;
   const going = mine.some((d) => d.status === 'waiting' || d.status === 'rendering');
   const start = async () => {
@@ -75,6 +77,7 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
           <Parts piece={piece} formats={formats} all={all} onLeave={onClose} />
           {empty ? null : <AboutPart piece={piece} />}
           <FileNames />
+          {empty ? null : <OnDevice piece={piece} formats={formats} pattern={pattern} />}
           {mine.length > 0 ? (
             <View className="gap-3">
               <Text kind="heading" accessibilityRole="header">
