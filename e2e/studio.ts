@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import path from 'node:path';
 import { expect, test as plain, type Locator, type Page } from '@playwright/test';
 import { OURS_HEADER, type OpenedPiece } from '@flimzy/contract';
+import { PLATFORM_FORMATS } from '@flimzy/core/deliver';
 import type { Clip, Piece } from '@flimzy/core/piece';
 import { frameLength } from '@flimzy/core/time';
 import { ROOT } from './serving';
@@ -278,4 +279,13 @@ export function power(samples: Float32Array, from: number, to: number): number {
   const [first, last] = [Math.round(from * 96_000), Math.round(to * 96_000)];
   for (let i = first; i < last; i += 1) sum += samples[i]! ** 2;
   return 10 * Math.log10(sum / (last - first) + 1e-12);
+}
+
+/** Has a piece made for a format that is small enough to be made in a few seconds. */
+export async function forSmall(page: Page, piece: string, id: string, width: number, height: number): Promise<void> {
+  const [short] = PLATFORM_FORMATS;
+  const format = { ...short, id, name: `Small ${width}`, sizes: [{ width, height }], bitrate: null };
+  await page.request.post(`${home()}/api/formats`, { headers: OURS, data: format });
+  const request = { kind: 'do', id: crypto.randomUUID(), name: 'setFormats', params: { formats: [id], named: format.name } };
+  await page.request.post(`${home()}/api/pieces/${piece}/edits`, { headers: OURS, data: { since: 0, requests: [request] } });
 }

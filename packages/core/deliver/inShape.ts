@@ -1,6 +1,17 @@
 import type { Rect } from '../frame';
 import { sameShape, type Clip, type Piece, type PieceFormat, type Timeline } from '../piece';
-import { readingTime, type Overlay, type Part } from '../properties';
+import {
+  curveOf,
+  readingTime,
+  SCALE_MAX,
+  SHAPE_LARGEST,
+  shapeKey,
+  TEXT_LARGEST,
+  valueOf,
+  type InShape,
+  type Overlay,
+  type Part,
+} from '../properties';
 import type { PlatformFormat } from './platform';
 
 type Size = Pick<PieceFormat, 'width' | 'height'>;
@@ -48,9 +59,52 @@ export function movedInto(overlay: Overlay, area: Rect, frame: Size, boxOf: BoxO
 /** Whether a clip is a title that is to be read. */
 export const isRead = (clip: Clip): boolean => readingTime(clip.overlay ?? 'none') > 0;
 
+const within = (value: number, least: number, most: number) => Math.max(least, Math.min(most, value));
+
+/** A title moved by shares of the frame, and so many times as large about its middle. */
+function titleAs(overlay: Overlay, { across, down, scale }: InShape, frame: Size, boxOf: BoxOf): Overlay {
+  const box = boxOf(overlay.parts, frame);
+  const [cx, cy] = [(box.x + box.width / 2) / frame.width, (box.y + box.height / 2) / frame.height];
+  return {
+    parts: overlay.parts.map((part): Part => {
+      const placed = {
+        x: cx + (part.x - cx) * scale + across,
+        y: cy + (part.y - cy) * scale + down,
+        size: within(part.size * scale, 0.01, part.kind === 'text' ? TEXT_LARGEST : SHAPE_LARGEST),
+      };
+      return part.kind === 'text' ? { ...part, ...placed, width: within(part.width * scale, 0.05, 4) } : { ...part, ...placed };
+    }),
+  };
+}
+
+/**
+ * A picture as a person wants it in one shape. One that fills the frame shows another part of itself, so that no edge is uncovered; any
+ * other is moved.
+ */
+function pictureAs(clip: Clip, { across, down, scale }: InShape, picture: Size, frame: Size): Clip {
+  const larger = curveOf(valueOf(clip, 'scale'), (value) => within(value * scale, 0.01, SCALE_MAX));
+  if (clip.fit !== 'fill') {
+    const by = (name: 'x' | 'y', share: number) => curveOf(valueOf(clip, name), (value) => within(value + share, -4, 4));
+    return { ...clip, scale: larger, x: by('x', across), y: by('y', down) };
+  }
+  // How many frames wide and high it is: so much of it can be moved through the frame.
+  const ratio = (picture.width * frame.height) / (picture.height * frame.width);
+  const most = (typeof larger === 'number' ? larger : Math.max(...larger.keys.map(({ value }) => value))) || 1;
+  const by = (name: 'focusX' | 'focusY', share: number, long: number) => {
+    const edge = Math.min(0.5, 0.5 / Math.max(1, long));
+    return curveOf(valueOf(clip, name), (value) => within(within(value, edge, 1 - edge) - share / Math.max(1, long), 0, 1));
+  };
+  return {
+    ...clip,
+    scale: larger,
+    focusX: by('focusX', across, Math.max(1, ratio) * most),
+    focusY: by('focusY', down, Math.max(1, 1 / ratio) * most),
+  };
+}
+
 /**
  * A piece in the shape and size in which it is sent. Pictures keep their focus in the frame by themselves; in another shape than the
- * piece's own, titles are moved to where the platform lays nothing over them.
+ * piece's own, titles are moved to where the platform lays nothing over them, and what a person wants otherwise there is done.
  */
 export function inShape(piece: Piece, size: Size, format: Pick<PlatformFormat, 'safe'> | null, boxOf: BoxOf): Piece {
   const { width, height } = size;
@@ -58,16 +112,19 @@ export function inShape(piece: Piece, size: Size, format: Pick<PlatformFormat, '
   const shaped: Piece = { ...piece, format: { ...piece.format, width, height } };
   if (!format || sameShape(size, piece.format)) return shaped;
   const area = safeArea(format, size);
+  const key = shapeKey(size);
   const settled = (clip: Clip): Clip => {
-    const { overlay } = clip;
-    if (!isRead(clip) || !overlay || overlay === 'none') return clip;
-    const moved = movedInto(overlay, area, size, boxOf);
-    return moved === overlay ? clip : { ...clip, overlay: moved };
+    const { overlay, inShapes } = clip;
+    const mine = inShapes && inShapes !== 'none' ? inShapes[key] : undefined;
+    if (!overlay || overlay === 'none') return mine ? pictureAs(clip, mine, piece.media[clip.media] ?? size, size) : clip;
+    const moved = isRead(clip) ? movedInto(overlay, area, size, boxOf) : overlay;
+    const wanted = mine ? titleAs(moved, mine, size, boxOf) : moved;
+    return wanted === overlay ? clip : { ...clip, overlay: wanted };
   };
-  const within = <T extends Timeline>(timeline: T): T => ({
+  const settle = <T extends Timeline>(timeline: T): T => ({
     ...timeline,
     tracks: timeline.tracks.map((track) => ({ ...track, clips: track.clips.map(settled) })),
   });
-  const nests = piece.nests && Object.fromEntries(Object.entries(piece.nests).map(([id, nest]) => [id, within(nest)]));
-  return { ...within(shaped), ...(nests ? { nests } : {}) };
+  const nests = piece.nests && Object.fromEntries(Object.entries(piece.nests).map(([id, nest]) => [id, settle(nest)]));
+  return { ...settle(shaped), ...(nests ? { nests } : {}) };
 }

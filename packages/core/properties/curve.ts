@@ -40,6 +40,11 @@ export function valueAt(curve: Curve, moment: Flicks): number {
   return before.value + (after.value - before.value) * EASES[before.ease]((moment - before.at) / (after.at - before.at));
 }
 
+/** A curve with another value wherever it has one. */
+export function curveOf(curve: Curve, change: (value: number) => number): Curve {
+  return typeof curve === 'number' ? change(curve) : { keys: curve.keys.map((key) => ({ ...key, value: change(key.value) })) };
+}
+
 /** Whether a curve has keys: what it makes of two moments may differ. */
 export function changes(curve: unknown): boolean {
   return typeof curve === 'object' && curve !== null && 'keys' in curve && Array.isArray(curve.keys); // a list has a method of that name

@@ -9,6 +9,7 @@ import { effects } from './effects';
 import { envelope } from './envelope';
 import { fadeIn, fadeInCurve, fadeOut, fadeOutCurve } from './fade';
 import { fit } from './fit';
+import { inShapes } from './inShapes';
 import { flip } from './flip';
 import { focusX, focusY } from './focus';
 import { keysOf } from './keys';
@@ -25,7 +26,7 @@ import { ending, transition } from './transition';
 import { turn } from './turn';
 import { under } from './under';
 
-export { changes, Ease, EASES, valueAt, type Curve } from './curve';
+export { changes, curveOf, Ease, EASES, valueAt, type Curve } from './curve';
 export { Backdrop, typedColour } from './backdrop';
 export {
   Effect,
@@ -43,6 +44,7 @@ export {
 export { Fit } from './fit';
 export * as covers from './covers';
 export { type Cover } from './covers';
+export { AS_EVERYWHERE, InShape, InShapes, shapeKey } from './inShapes';
 export { Flip, flipped } from './flip';
 export * as keys from './keys';
 export { FONT_NAMES, FontId } from './fonts';
@@ -101,6 +103,7 @@ export const PROPERTIES = {
   motionOut,
   transition,
   ending,
+  inShapes,
   level,
   pan,
   pitch,

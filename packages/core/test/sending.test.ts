@@ -23,7 +23,7 @@ import {
 } from '../deliver';
 import { type EditName, type TogetherStep } from '../edits';
 import { PLAIN_TEXT } from '../frame';
-import { findClip, onlyTrack, OVERLAY, pieceLength, SHAPES, type Piece } from '../piece';
+import { aboutOf, findClip, onlyTrack, OVERLAY, pieceLength, SHAPES, type Piece } from '../piece';
 import { mix, type Stereo } from '../sound';
 import { frameLength, fromSeconds, type Rate } from '../time';
 import { addFrames, does, emptyPiece, MUSIC, PHOTO, play, rates, VIDEO, wishes } from './making';
@@ -333,5 +333,83 @@ describe('one track alone', () => {
     for (let i = 0; i < whole.length; i += 1) worst = Math.max(worst, Math.abs(whole[i]! - one![i]! - other![i]!));
     expect(worst).toBeLessThan(1e-6);
     expect(one!.some((v) => v !== 0) && other!.some((v) => v !== 0)).toBe(true);
+  });
+});
+
+describe('a clip wanted otherwise in one shape', () => {
+  const SQUARE = { width: 720, height: 720 };
+  const WIDE = { width: 1280, height: 720 };
+  const [one, other] = ['square-post', 'landscape-video'].map(format) as [PlatformFormat, PlatformFormat];
+  const upright = (fit: 'fill' | 'fit') => {
+    const piece = addFrames(emptyPiece(), VIDEO, 0, 60);
+    const tall = { ...piece, format: { ...piece.format, width: 1080, height: 1920 } };
+    return does(tall, 'set', { clips: [clipOf(piece).id], values: { fit } });
+  };
+  const clipOf = (piece: Piece) => piece.tracks[0]!.clips[0]!;
+
+  test('is so in that shape, in every size of it, and nowhere else; and halves of it are alike', () => {
+    const share = fc.double({ min: -1, max: 1, noNaN: true });
+    fc.assert(
+      fc.property(
+        share,
+        share,
+        fc.double({ min: 0.5, max: 2, noNaN: true }),
+        fc.constantFrom('fill' as const, 'fit' as const),
+        (across, down, scale, fit) => {
+          const plain = upright(fit);
+          const inShapes = { '1.00': { across, down, scale } };
+          const wanted = does(plain, 'set', { clips: [clipOf(plain).id], values: { inShapes } });
+          expect(inShape(wanted, { width: 1080, height: 1920 }, one, boxOf)).toEqual(wanted);
+          const elsewhere = clipOf(inShape(wanted, WIDE, other, boxOf));
+          expect({ ...elsewhere, inShapes: undefined }).toEqual({ ...clipOf(inShape(plain, WIDE, other, boxOf)), inShapes: undefined });
+          const there = clipOf(inShape(wanted, SQUARE, one, boxOf));
+          expect(clipOf(inShape(wanted, { width: 1080, height: 1080 }, one, boxOf))).toEqual(there);
+          expect(there.scale).toBeCloseTo(scale, 9);
+          if (fit === 'fit') expect([there.x, there.y]).toEqual([across, down]);
+          else for (const focus of [there.focusX, there.focusY]) expect(focus).toBe(Math.max(0, Math.min(1, focus as number)));
+          const halves = does(wanted, 'split', { at: 30 * FRAME, clips: [clipOf(wanted).id], linked: false });
+          const places = inShape(halves, SQUARE, one, boxOf).tracks[0]!.clips.map(({ scale: size, x, y, focusX, focusY }) => [
+            size,
+            x,
+            y,
+            focusX,
+            focusY,
+          ]);
+          expect(places).toHaveLength(2);
+          expect(places[0]).toEqual(places[1]);
+        },
+      ),
+      { numRuns: 40 },
+    );
+  });
+
+  test('a picture that fills the frame follows the hand by so much of the frame, and uncovers no edge', () => {
+    const plain = upright('fill');
+    // 16:9 in a square: 1.78 frames wide, its middle in the middle.
+    const at = (across: number) => {
+      const wanted = does(plain, 'set', { clips: [clipOf(plain).id], values: { inShapes: { '1.00': { across, down: 0, scale: 1 } } } });
+      return clipOf(inShape(wanted, SQUARE, one, boxOf)).focusX as number;
+    };
+    expect(at(0.2)).toBeCloseTo(0.5 - 0.2 / (16 / 9), 9);
+    expect(at(-0.2)).toBeCloseTo(0.5 + 0.2 / (16 / 9), 9);
+    expect(at(2)).toBe(0);
+  });
+});
+
+describe('what is said of a piece', () => {
+  test('is changed by what is given of it, and is nothing once all of it is taken away', () => {
+    const plain = emptyPiece();
+    expect(aboutOf(plain)).toEqual({ title: plain.name, description: '', tags: [] });
+    const some = does(does(plain, 'describe', { title: ' Up ' }), 'describe', { tags: ['kite', 'wind', 'kite'] });
+    expect(aboutOf(some)).toEqual({ title: 'Up', description: '', tags: ['kite', 'wind'] });
+    expect(does(does(some, 'describe', { title: '' }), 'describe', { tags: [] })).toEqual(plain);
+  });
+
+  test('its picture shows a moment that there is', () => {
+    const piece = addFrames(emptyPiece(), VIDEO, 0, 60);
+    const chosen = does(piece, 'setPoster', { time: 30 * FRAME });
+    expect(chosen.poster).toBe(30 * FRAME);
+    expect(does(chosen, 'setPoster', { time: null })).toEqual(piece);
+    expect(() => does(piece, 'setPoster', { time: 60 * FRAME })).toThrow('not that long');
   });
 });

@@ -44,7 +44,7 @@ export interface PreviewEngine {
   /** Shows one frame of a piece that is only tried, while something is dragged; the one set stays. */
   tryOut(piece: Piece, time: Flicks): void;
   /** Draws one frame of any piece apart from what is on screen, `width` pixels wide; null when it cannot. */
-  still(piece: Piece, time: Flicks, width: number): Promise<ImageBitmap | null>;
+  still(piece: Piece, time: Flicks, width: number, onward?: boolean): Promise<ImageBitmap | null>;
   /** Plays from a time, so many times as fast as it is; resolves when it has begun. */
   play(from: Flicks, speed?: number): Promise<void>;
   pause(): void;

@@ -20,21 +20,31 @@ export function Still({
   const canvas = useRef<HTMLCanvasElement>(null);
   const engine = useEditor((s) => s.engine);
   const height = Math.round((width * piece.format.height) / piece.format.width);
+  const wanted = useRef<(() => Promise<void>) | null>(null);
+  const busy = useRef(false);
   useEffect(() => {
-    let over = false;
     const sharp = Math.min(2, window.devicePixelRatio || 1);
     const drawn = Math.round(Math.min(width * sharp, 720) / 2) * 2;
-    void engine?.still(piece, time, drawn).then((picture) => {
+    // One at a time: while it plays, what is wanted last is drawn as soon as it can be, and nothing queues up.
+    wanted.current = async () => {
+      const picture = (await engine?.still(piece, time, drawn, useEditor.getState().playing)) ?? null;
       const node = canvas.current;
-      if (!picture || over || !node) return picture?.close();
+      if (!picture || !node) return picture?.close();
       [node.width, node.height] = [picture.width, picture.height];
       node.getContext('2d')?.drawImage(picture, 0, 0);
       node.dataset.time = String(time);
       picture.close();
-    });
-    return () => {
-      over = true;
     };
+    const drain = async () => {
+      if (busy.current) return;
+      busy.current = true;
+      for (let next = wanted.current; next; next = wanted.current) {
+        wanted.current = null;
+        await next();
+      }
+      busy.current = false;
+    };
+    void drain();
   }, [engine, piece, time, width]);
   return (
     <canvas

@@ -98,12 +98,12 @@ export class ExactEngine implements PreviewEngine {
     this.tellPicture({ type: 'show', time });
   }
 
-  still(piece: Piece, time: Flicks, width: number): Promise<ImageBitmap | null> {
+  still(piece: Piece, time: Flicks, width: number, onward = false): Promise<ImageBitmap | null> {
     const ticket = (this.tickets += 1);
     const height = Math.max(2, Math.round((width * piece.format.height) / piece.format.width));
     return new Promise((resolve) => {
       this.stills.set(ticket, resolve);
-      this.tellPicture({ type: 'still', piece, time, width, height, ticket });
+      this.tellPicture({ type: 'still', piece, time, width, height, onward, ticket });
     });
   }
 

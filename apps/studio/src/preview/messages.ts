@@ -36,7 +36,7 @@ export type PictureOrder =
   /** Shows a frame of a piece that is only tried; `media` are the facts of what it shows. */
   | { type: 'tryOut'; time: number; frame: FrameDescription; media: Piece['media'] }
   /** Draws one frame of any piece apart from what is on screen. */
-  | { type: 'still'; piece: Piece; time: number; width: number; height: number; ticket: number }
+  | { type: 'still'; piece: Piece; time: number; width: number; height: number; onward: boolean; ticket: number }
   | { type: 'play'; from: number; speed: number; shared: SharedArrayBuffer; latency: number }
   | { type: 'pause' };
 

@@ -48,10 +48,10 @@ async function show(): Promise<void> {
 
 const showSoon = () => void screen.add(show).catch(stumbled);
 
-async function still({ piece: doc, time, width, height, ticket }: Extract<PictureOrder, { type: 'still' }>): Promise<void> {
+async function still({ piece: doc, time, width, height, onward, ticket }: Extract<PictureOrder, { type: 'still' }>): Promise<void> {
   const made = new OffscreenCanvas(width, height);
   const into = made.getContext('2d', { alpha: false });
-  if (into) await draw(doc, evaluate(doc, time), false, into, 'still ').catch(() => []);
+  if (into) await draw(doc, evaluate(doc, time), onward, into, 'still ').catch(() => []);
   const picture = into ? made.transferToImageBitmap() : null;
   self.postMessage({ type: 'still', ticket, picture } satisfies PictureReport, picture ? { transfer: [picture] } : {});
 }

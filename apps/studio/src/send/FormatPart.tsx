@@ -7,8 +7,8 @@ import { View } from 'react-native';
 import { Button } from '../look/Button';
 import { Choice } from '../look/Choice';
 import { Text } from '../look/Text';
-import { useEditor } from '../open/editor';
 import type { Measured } from '../open/engine';
+import { useStandstill } from '../open/standstill';
 import { Still } from '../preview/Still';
 import { Estimate } from './Estimate';
 import { Findings } from './Findings';
@@ -45,7 +45,7 @@ export function FormatPart({ piece, format, all, loud, measuring, onLeave }: Par
   const [figures, setFigures] = useState(false);
   const [own, setOwn] = useState(false);
   const wanted = useWishes((every) => every[format.id]);
-  const playhead = useEditor((s) => s.playhead);
+  const playhead = useStandstill();
   const { settings, reason } = useMemo(() => settingsFor(piece, format, wanted), [piece, format, wanted]);
   const plain = format.id === AS_IT_IS;
   const { sent, findings } = useChecked(piece, plain ? null : format, settings, loud);

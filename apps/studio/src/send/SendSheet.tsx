@@ -21,6 +21,7 @@ import { OnDevice } from './device/OnDevice';
 import { FormatPart } from './FormatPart';
 import { FormatTiles } from './FormatTiles';
 import { chosenOf, importFormats, useFormats } from './formats';
+import { Shapes } from './Shapes';
 import { useLoudness } from './useChecked';
 import { filesOf, plainFormat, useTracksApart, useWishes } from './wishes';
 
@@ -73,6 +74,7 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
             <Text kind="note">{chosen.length === 0 ? 'What is it made for? Choose one or more, or send it as it is.' : 'Made for'}</Text>
             <FormatTiles piece={piece} all={all} />
           </View>
+          {empty || chosen.length === 0 ? null : <Shapes piece={piece} formats={formats} />}
           {empty ? <Text kind="note">The piece is empty. Add a clip first; then it can be exported.</Text> : null}
           <Parts piece={piece} formats={formats} all={all} onLeave={onClose} />
           {empty ? null : <AboutPart piece={piece} />}
