@@ -90,7 +90,7 @@ test('an export is posted once, however often it is asked for, and everyone sees
   const [one, two] = await Promise.all([post(delivery), post(delivery)]);
   const live = await over(one);
   expect(live).toMatchObject({ status: 'live', reasons: [], says: null, progress: 1, title: ABOUT.title });
-  if (two.id !== one.id) expect((await over(two)).page).toBe(live.page);
+  expect(two.id).toBe(one.id);
   expect((await post(delivery)).id).toBe(live.id);
   const page = await (await fetch(live.page!)).text();
   expect(page).toContain('Wind &lt;song&gt;');
@@ -98,6 +98,9 @@ test('an export is posted once, however often it is asked for, and everyone sees
   expect(page).toContain('#kite');
   const shown = Buffer.from(await (await fetch(`${live.page!}/file`)).arrayBuffer());
   expect(shown.equals(readFileSync(path.join(server.data, 'deliveries', `${delivery.id}.mp4`)))).toBe(true);
+  // Taken off the list and posted once more, it is still the same video there.
+  await server.call('deletePost', { id: live.id });
+  expect(await over(await post(delivery))).toMatchObject({ status: 'live', page: live.page });
   expect(await platforms.titles('gustly')).toHaveLength(1);
 });
 
@@ -166,7 +169,7 @@ test('cancelled it stays so until it is gone on with; signed out, the token is f
   await told((event) => event.type === 'post' && event.post.says !== null);
   await server.call('cancelPost', { id: one.id });
   expect(await over(one)).toMatchObject({ status: 'cancelled' });
-  await server.call('postAgain', { id: one.id });
+  expect((await server.call<Post>('postAgain', { id: one.id })).status).not.toBe('cancelled');
   expect(await over(one)).toMatchObject({ status: 'live' });
   expect(await server.call('signOut', { platform: 'gustly' })).toMatchObject({ account: null });
   expect((await server.fetch('newPost', {}, {}, { delivery: (await sent(98)).id, platform: 'gustly', about: ABOUT })).status).toBe(400);

@@ -1,4 +1,4 @@
-import { randomUUID } from 'node:crypto';
+import { createHash } from 'node:crypto';
 import { stat } from 'node:fs/promises';
 import { Post } from '@flimzy/contract';
 import type { About } from '@flimzy/core/piece';
@@ -13,6 +13,15 @@ import type { Accounts } from './accounts';
 import { NotNow, SaysNo, SignedOut, type Remote } from './remote';
 
 type Row = typeof posts.$inferSelect;
+
+/**
+ * The id of a post: the same for the same export on the same platform, also when it was taken off the list meanwhile, so that the
+ * platform is never told of it twice. @param refused how often the platform would not show it
+ */
+function idOf(delivery: string, platform: string, refused: number): string {
+  const hex = createHash('sha256').update(`${delivery} ${platform} ${refused}`).digest('hex');
+  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-4${hex.slice(13, 16)}-8${hex.slice(17, 20)}-${hex.slice(20, 32)}`;
+}
 
 /** Someone asked for a post to stop. */
 class Cancelled extends Error {
@@ -85,21 +94,20 @@ export class Posts {
     if (!about.title.trim()) throw new ProblemError('bad-request', 'It needs a title.');
     if (about.title.length > titleLongest)
       throw new ProblemError('bad-request', `A title has at most ${titleLongest} letters on ${name}; this one has ${about.title.length}.`);
-    const [there] = await this.db
+    const mine = await this.db
       .select()
       .from(posts)
-      .where(
-        and(
-          eq(posts.delivery, deliveryId),
-          eq(posts.platform, platform),
-          inArray(posts.status, ['waiting', 'sending', 'looking', 'live', 'failed']),
-        ),
-      )
+      .where(and(eq(posts.delivery, deliveryId), eq(posts.platform, platform)))
       .orderBy(desc(posts.createdAt));
-    if (there?.status === 'failed') return this.again(there.id);
+    const there = mine.find(({ status }) => status !== 'refused');
+    if (there?.status === 'failed' || there?.status === 'cancelled') {
+      // What the platform was told already it goes by.
+      if (!there.remote) await this.change(there.id, { about });
+      return this.again(there.id);
+    }
     if (there) return { post: this.shown(there), fresh: false };
     const values = {
-      id: randomUUID(),
+      id: idOf(deliveryId, platform, mine.length),
       delivery: deliveryId,
       piece: delivery.piece,
       platform,
@@ -108,9 +116,9 @@ export class Posts {
       status: 'waiting' as const,
       reasons: [],
     };
-    const [row] = await this.db.insert(posts).values(values).returning();
+    const [row] = await this.db.insert(posts).values(values).onConflictDoNothing().returning();
     if (row) await this.keeper.keep({ in: 'posts', put: row });
-    return { post: await this.tell(values.id), fresh: true };
+    return { post: await this.tell(values.id), fresh: row !== undefined };
   }
 
   /** Has one that failed or was cancelled go on where it stopped. */
@@ -238,6 +246,12 @@ export class Posts {
     if (Date.now() - running.toldAt < 250) return;
     running.toldAt = Date.now();
     this.tell(id).catch(() => undefined);
+  }
+
+  /** Changes a row; resolves when that is on the disk. */
+  private async change(id: string, set: Partial<Row>): Promise<void> {
+    await this.db.update(posts).set(set).where(eq(posts.id, id));
+    await this.keeper.keep({ in: 'posts', id, set });
   }
 
   /** Moves one that is not over on; resolves when that is on the disk, with whether it was. */

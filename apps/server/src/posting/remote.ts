@@ -161,10 +161,11 @@ export class Remote {
           }
         },
       });
-      signal.addEventListener('abort', () => {
+      const stop = () => {
         void upload.abort().catch(() => undefined);
         reject(signal.reason as Error);
-      });
+      };
+      signal.addEventListener('abort', stop, { once: true });
       upload.start();
     });
   }

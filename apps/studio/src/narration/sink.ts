@@ -1,18 +1,11 @@
 import { WAV_HEADER, wavHeader } from '@flimzy/core/sound';
+import { openSync } from '../look/syncHandle';
 import type { TakeNote } from './messages';
 
 /** The folder of the takes in this device's own storage. */
 export const FOLDER = 'takes';
 export const fileOf = (id: string) => `${id}.wav`;
 export const noteOf = (id: string) => `${id}.json`;
-
-/** What a browser gives a worker to write a file with. */
-interface SyncHandle {
-  write(bytes: ArrayBufferView, options: { at: number }): number;
-  truncate(size: number): void;
-  flush(): void;
-  close(): void;
-}
 
 /** Where a take is written to, sample by sample; what was written before {@link flush} is whole whatever happens to the page. */
 export interface Sink {
@@ -24,20 +17,14 @@ export interface Sink {
   finish(): Promise<Blob>;
 }
 
-async function handleOf(folder: FileSystemDirectoryHandle, name: string): Promise<{ file: FileSystemFileHandle; handle: SyncHandle }> {
-  const file = await folder.getFileHandle(name, { create: true });
-  const handle = await (file as unknown as { createSyncAccessHandle(): Promise<SyncHandle> }).createSyncAccessHandle();
-  return { file, handle };
-}
-
 /** In the storage of this device. @throws where the browser has none for workers */
 async function stored(note: TakeNote): Promise<Sink> {
   const folder = await (await navigator.storage.getDirectory()).getDirectoryHandle(FOLDER, { create: true });
-  const words = await handleOf(folder, noteOf(note.id));
+  const words = await openSync(folder, noteOf(note.id));
   words.handle.write(new TextEncoder().encode(JSON.stringify(note)), { at: 0 });
   words.handle.flush();
   words.handle.close();
-  const { file, handle } = await handleOf(folder, fileOf(note.id));
+  const { file, handle } = await openSync(folder, fileOf(note.id));
   let samples = 0;
   handle.truncate(0);
   handle.write(wavHeader(0), { at: 0 });

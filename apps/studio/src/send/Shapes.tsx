@@ -1,4 +1,4 @@
-import { isSoundOnly, type PlatformFormat } from '@flimzy/core/deliver';
+import { inShape, isSoundOnly, type PlatformFormat } from '@flimzy/core/deliver';
 import { evaluate, lastShown, pictureLayers } from '@flimzy/core/frame';
 import { clipAt, seenTracks, sameShape, type Clip, type Piece } from '@flimzy/core/piece';
 import { AS_EVERYWHERE, shapeKey, typedNumber, type InShape } from '@flimzy/core/properties';
@@ -6,7 +6,6 @@ import Pause from 'lucide-react-native/icons/pause';
 import Play from 'lucide-react-native/icons/play';
 import { useMemo, useRef, useState } from 'react';
 import { ScrollView, View } from 'react-native';
-import { inShape } from '@flimzy/core/deliver';
 import { Button } from '../look/Button';
 import { Choice } from '../look/Choice';
 import { FigureField } from '../look/Field';

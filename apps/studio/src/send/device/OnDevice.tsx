@@ -58,19 +58,19 @@ function MadeRow({ made }: { made: Made }) {
   const { id, name, settings, frames, of, secondsLeft, file, checks, error, cancel } = made;
   const get = () => Promise.resolve(file ?? new Blob([]));
   const { share, busy } = useShare(name, name, get, 'video/mp4');
-  const share01 = frames / Math.max(1, of);
+  const done = frames / Math.max(1, of);
   return (
     <View testID={error ? 'made-failed' : file ? 'made-done' : 'made-going'} className="gap-2 rounded-2xl border border-hairline px-4 py-3">
       <Text kind="label">
         {error ? 'Not made' : file ? 'Made here' : of === 0 ? 'Beginning' : 'Making it here'}
         {settings.format ? ` · ${settings.format.name}${settings.part === null ? '' : `, part ${settings.part + 1}`}` : ''}
       </Text>
-      {error || file ? null : <Progress value={share01} label="Making it here" />}
+      {error || file ? null : <Progress value={done} label="Making it here" />}
       <Text kind="small" className="font-mono leading-[16px]">
         {error ??
           (file
             ? `${name} · ${size(file.size)}`
-            : `${Math.floor(share01 * 100)} %${secondsLeft === null ? '' : ` · ${timeLeft(secondsLeft)}`}`)}
+            : `${Math.floor(done * 100)} %${secondsLeft === null ? '' : ` · ${timeLeft(secondsLeft)}`}`)}
       </Text>
       {file ? (
         <>

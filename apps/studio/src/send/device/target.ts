@@ -1,15 +1,8 @@
 import { BufferTarget, StreamTarget, type StreamTargetChunk, type Target } from 'mediabunny';
+import { openSync } from '../../look/syncHandle';
 
 /** The folder of what is made, in this device's own storage. */
 const FOLDER = 'exports';
-
-/** What a browser gives a worker to write a file with. */
-interface SyncHandle {
-  write(bytes: ArrayBufferView, options: { at: number }): number;
-  truncate(size: number): void;
-  flush(): void;
-  close(): void;
-}
 
 /** Where a file is written to as it is made. */
 export interface Place {
@@ -26,8 +19,7 @@ async function onDisk(name: string): Promise<Place> {
   const root = await navigator.storage.getDirectory();
   await root.removeEntry(FOLDER, { recursive: true }).catch(() => undefined);
   const folder = await root.getDirectoryHandle(FOLDER, { create: true });
-  const file = await folder.getFileHandle(name, { create: true });
-  const handle = await (file as unknown as { createSyncAccessHandle(): Promise<SyncHandle> }).createSyncAccessHandle();
+  const { file, handle } = await openSync(folder, name);
   handle.truncate(0);
   let open = true;
   const close = () => {
