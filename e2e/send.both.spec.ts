@@ -173,6 +173,8 @@ test('words out of sight are moved into it; figures of a file are changed and he
   // Removed, and brought back.
   await press(own.getByTestId(/^remove-own-/));
   await expect(own).toHaveCount(0);
+  // The notice comes with the server's answer; until then an earlier one has an Undo of its own.
+  await expect(page.getByText(/” is removed\.$/)).toBeVisible();
   await press(page.getByRole('button', { name: 'Undo', exact: true }).last());
   await expect(own).toBeVisible();
 });
