@@ -43,32 +43,39 @@ export function must(program, args, options = {}) {
   if (status !== 0) process.exit(status ?? 1);
 }
 
-export async function bundleServer(watch = false) {
-  const esbuild = await import('esbuild');
-  const { dependencies } = JSON.parse(readFileSync(path.join(root, 'apps/server/package.json'), 'utf8'));
-  const external = Object.keys(dependencies).filter((name) => !name.startsWith('@flimzy/'));
-  const src = path.join(root, 'apps/server/src');
-  const options = {
+/** How a program for Node is bundled: what it says it depends on stays outside, but for what is ours. */
+function bundled(app, entryPoints, more = {}) {
+  const { dependencies } = JSON.parse(readFileSync(path.join(root, app, 'package.json'), 'utf8'));
+  return {
     absWorkingDir: root,
-    entryPoints: {
-      server: path.join(src, 'main.ts'),
-      'listening.worker': path.join(src, 'media/listening.worker.ts'),
-      'mixdown.worker': path.join(src, 'deliveries/mixdown.worker.ts'),
-      'segment.process': path.join(src, 'deliveries/segment.process.ts'),
-      'photo.process': path.join(src, 'media/photo.process.ts'),
-      template: path.join(src, 'db/template.ts'),
-      backup: path.join(src, 'backup.ts'),
-    },
-    outdir: path.join(root, 'apps/server/dist'),
+    entryPoints: Object.fromEntries(Object.entries(entryPoints).map(([name, file]) => [name, path.join(root, app, 'src', file)])),
+    outdir: path.join(root, app, 'dist'),
     outExtension: { '.js': '.mjs' },
     bundle: true,
     format: 'esm',
     platform: 'node',
     target: 'node20',
     sourcemap: true,
-    external: [...external, 'drizzle-orm/*'],
-    banner: { js: "import { createRequire as __cr } from 'node:module'; const require = __cr(import.meta.url);" },
+    ...more,
+    external: [...Object.keys(dependencies).filter((name) => !name.startsWith('@flimzy/')), ...(more.external ?? [])],
   };
+}
+
+export async function bundleServer(watch = false) {
+  const esbuild = await import('esbuild');
+  const entryPoints = {
+    server: 'main.ts',
+    'listening.worker': 'media/listening.worker.ts',
+    'mixdown.worker': 'deliveries/mixdown.worker.ts',
+    'segment.process': 'deliveries/segment.process.ts',
+    'photo.process': 'media/photo.process.ts',
+    template: 'db/template.ts',
+    backup: 'backup.ts',
+  };
+  const options = bundled('apps/server', entryPoints, {
+    external: ['drizzle-orm/*'],
+    banner: { js: "import { createRequire as __cr } from 'node:module'; const require = __cr(import.meta.url);" },
+  });
   if (!watch) return void (await esbuild.build(options));
   const context = await esbuild.context(options);
   await context.watch();
@@ -77,19 +84,7 @@ export async function bundleServer(watch = false) {
 /** The made-up platforms: a service of its own, which the server talks to as to any other. */
 async function bundlePlatforms() {
   const esbuild = await import('esbuild');
-  const { dependencies } = JSON.parse(readFileSync(path.join(root, 'apps/platforms/package.json'), 'utf8'));
-  await esbuild.build({
-    absWorkingDir: root,
-    entryPoints: { platforms: 'apps/platforms/src/main.ts' },
-    outdir: path.join(root, 'apps/platforms/dist'),
-    outExtension: { '.js': '.mjs' },
-    bundle: true,
-    format: 'esm',
-    platform: 'node',
-    target: 'node20',
-    sourcemap: true,
-    external: Object.keys(dependencies),
-  });
+  await esbuild.build(bundled('apps/platforms', { platforms: 'main.ts' }));
 }
 
 /** @param only the parts wanted, where not all are */

@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import { copyFile, mkdir, stat } from 'node:fs/promises';
 import path from 'node:path';
 import type { MediaItem } from '@flimzy/contract';
@@ -9,15 +8,10 @@ import { formatOf, MEDIA, PIECES, type DemoPiece } from '@flimzy/demo/scenario';
 import { eq } from 'drizzle-orm';
 import type { Running } from './app';
 import { notes } from './db/schema';
+import { idFrom } from './files/hash';
 import { toDisk, whole } from './files/whole';
 
 const LOADED = 'demo-loaded';
-
-/** The same id for the same thing, at every start: what was done before an interruption is not done again. */
-function idOf(text: string): string {
-  const hex = createHash('sha256').update(text).digest('hex');
-  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-4${hex.slice(13, 16)}-8${hex.slice(17, 20)}-${hex.slice(20, 32)}`;
-}
 
 /**
  * Puts the demo's media and pieces into a new data folder, once: what is deleted later stays deleted. Interrupted, it goes on at the
@@ -58,10 +52,10 @@ async function makePiece({ pieces }: Running, recipe: DemoPiece, items: Readonly
     const facts = items.get(media)?.facts;
     if (!facts) continue;
     const place = { track, at: at === undefined ? null : time(at), from: time(from), length: time(frames) };
-    await make(editRequest(idOf(`${recipe.id} clip ${n}`), 'add', { ...place, media: facts, fit, level }), `clip ${n}`);
+    await make(editRequest(idFrom(`${recipe.id} clip ${n}`), 'add', { ...place, media: facts, fit, level }), `clip ${n}`);
   }
   for (const [n, step] of (recipe.then ?? []).entries()) {
-    const id = idOf(`${recipe.id} then ${n}`);
+    const id = idFrom(`${recipe.id} then ${n}`);
     if (await pieces.holds(recipe.id, id)) continue;
     const { name, params } = step((await pieces.head(recipe.id)).piece);
     await make({ kind: 'do', id, name, params }, name);

@@ -253,6 +253,35 @@ describe('damaged', () => {
     }
   });
 
+  test('an entry that cannot be unpacked ends nothing, and sizes that make no sense lead nowhere', async () => {
+    const small = await packed(parts, false);
+    const at = small.indexOf('document.json') + 'document.json'.length;
+    const torn = Buffer.from(small);
+    torn.fill(0xff, at + 20, at + 60);
+    expect(await lost.bringArchive(torn)).toMatchObject({
+      status: 'done',
+      missing: [expect.stringMatching(/document of the piece was damaged; it was put together/)],
+    });
+    const manifest = manifestIn(parts);
+    const lying = { ...manifest, media: manifest.media.map((item) => ({ ...item, size: -1_000_000 })) };
+    const cut = await packed(new Map([...parts, ['manifest.json', Buffer.from(JSON.stringify(lying))]]));
+    expect(await lost.bringArchive(cut.subarray(0, cut.length - 100))).toMatchObject({
+      status: 'failed',
+      error: expect.stringMatching(/makes no sense/) as unknown,
+    });
+  });
+
+  test('what the archive has not got, and is here, is not missing', async () => {
+    const manifest = manifestIn(parts);
+    const media = manifest.media.map((item) => ({ ...item, sha256: null }));
+    const empty = new Map([...parts].filter(([name]) => !name.startsWith('media/')));
+    const arrival = await from.bringArchive(
+      await packed(new Map([...empty, ['manifest.json', Buffer.from(JSON.stringify({ ...manifest, media }))]])),
+    );
+    expect(arrival).toMatchObject({ status: 'done', missing: [] });
+    expect((await from.open(arrival.piece!)).piece).toEqual({ ...piece, id: arrival.piece });
+  });
+
   test('what is no archive is refused with a sentence, and can be taken off the list', async () => {
     const newer = new Map([...parts, ['manifest.json', Buffer.from(JSON.stringify({ ...manifestIn(parts), flimzy: 2 }))]]);
     const cases: [Buffer, RegExp][] = [

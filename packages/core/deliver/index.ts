@@ -8,4 +8,5 @@ export * from './preflight';
 export { standsOut } from './preflight/words';
 export * from './segments';
 export * from './filename';
+export * from './heardLoud';
 export * from './contactSheet';

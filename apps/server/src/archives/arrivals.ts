@@ -2,6 +2,7 @@ import { readdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Arrival } from '@flimzy/contract';
 import type { EventHub } from '../events/hub';
+import { jsonOrNull } from '../files/json';
 import { putInPlace, whole } from '../files/whole';
 import { ProblemError } from '../http/problem';
 import type { DataFolder } from '../media/folders';
@@ -25,7 +26,7 @@ export class Arrivals {
     for (const name of await readdir(folder.archives())) {
       if (!name.endsWith('.json')) continue;
       const text = await readFile(path.join(folder.archives(), name), 'utf8').catch(() => 'null');
-      const read = Arrival.safeParse(parsed(text));
+      const read = Arrival.safeParse(jsonOrNull(text));
       if (!read.success) continue;
       const over = read.data.status === 'done' || read.data.status === 'failed';
       if (over && Date.now() - Date.parse(read.data.at) > TOLD) await arrivals.drop(read.data.id);
@@ -131,13 +132,5 @@ export class Arrivals {
       await this.keep({ ...arrival, status: 'failed', error: sentence });
       if (!(error instanceof ProblemError)) throw error;
     }
-  }
-}
-
-function parsed(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return null;
   }
 }

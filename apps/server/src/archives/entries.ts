@@ -2,7 +2,8 @@ import { createReadStream } from 'node:fs';
 import { open, type FileHandle } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { open as openZip, type Entry, type ZipFile } from 'yauzl';
-import { MANIFEST, MANIFEST_LONGEST, originalName, TEXTS, type Manifest } from './layout';
+import { jsonOrNull } from '../files/json';
+import { Manifest, MANIFEST, MANIFEST_LONGEST, originalName, TEXTS } from './layout';
 
 /** Something in an archive whose bytes can be read. What it says of its size is not believed by whoever reads it. */
 export interface Found {
@@ -112,15 +113,12 @@ async function walked(file: string): Promise<Entries> {
 
 /** How long a manifest says that everything is; nothing when it makes no sense. */
 function sizesIn(bytes: Buffer): [string, number][] {
-  try {
-    const manifest = JSON.parse(bytes.toString()) as Manifest;
-    return [
-      ...manifest.texts.map(({ name, size }): [string, number] => [name, size]),
-      ...manifest.media.flatMap(({ sha256, size }): [string, number][] => (sha256 ? [[originalName(sha256), size]] : [])),
-    ];
-  } catch {
-    return [];
-  }
+  const { data } = Manifest.safeParse(jsonOrNull(bytes.toString()));
+  if (!data) return [];
+  return [
+    ...data.texts.map(({ name, size }): [string, number] => [name, size]),
+    ...data.media.flatMap(({ sha256, size }): [string, number][] => (sha256 ? [[originalName(sha256), size]] : [])),
+  ];
 }
 
 /** Opens an archive, also one whose end is missing. Whoever opens it closes it. */

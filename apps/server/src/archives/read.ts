@@ -1,15 +1,17 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
 import { mkdir, rm } from 'node:fs/promises';
-import { Transform } from 'node:stream';
+import { Transform, Writable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { wellFormed } from '@flimzy/contract';
 import { isShipped } from '@flimzy/core/deliver';
 import { Piece } from '@flimzy/core/piece';
 import { hashFile } from '../files/hash';
+import { jsonOrNull } from '../files/json';
 import type { Space } from '../files/space';
 import { toDisk, whole } from '../files/whole';
 import { ProblemError } from '../http/problem';
+import { isDiskFull } from '../media/run';
 import type { MediaRow } from '../media/store';
 import type { WholePiece } from '../pieces/store';
 import { openEntries, type Entries } from './entries';
@@ -65,7 +67,12 @@ async function bytesOf({ found }: Entries, name: string, most: number): Promise<
   try {
     const stream = await found.get(name)?.read();
     if (!stream) return null;
-    for await (const bytes of stream.pipe(counted(most, (part) => parts.push(part)))) void bytes;
+    // What goes wrong anywhere on the way ends all of it.
+    await pipeline(
+      stream,
+      counted(most, (part) => parts.push(part)),
+      new Writable({ write: (_bytes, _encoding, done) => done() }),
+    );
     return Buffer.concat(parts);
   } catch {
     return null;
@@ -76,17 +83,13 @@ async function manifestOf(entries: Entries): Promise<Manifest> {
   const bytes = await bytesOf(entries, MANIFEST, MANIFEST_LONGEST);
   if (!bytes)
     throw new ProblemError('bad-request', 'This file is no archive of a piece, or its beginning is missing. Nothing was brought in.');
-  try {
-    const value: unknown = JSON.parse(bytes.toString());
-    const newer = typeof value === 'object' && value !== null && 'flimzy' in value && Number(value.flimzy) > 1;
-    if (newer) throw new ProblemError('bad-request', 'This archive was made by a newer Flimzy. Bring this one up to date first.');
-    const manifest = Manifest.parse(value);
-    if (!wellFormed(JSON.stringify(manifest))) throw new Error('letters that no text can have');
-    return manifest;
-  } catch (error) {
-    if (error instanceof ProblemError) throw error;
+  const value = jsonOrNull(bytes.toString());
+  const newer = typeof value === 'object' && value !== null && 'flimzy' in value && Number(value.flimzy) > 1;
+  if (newer) throw new ProblemError('bad-request', 'This archive was made by a newer Flimzy. Bring this one up to date first.');
+  const { data } = Manifest.safeParse(value);
+  if (!data || !wellFormed(JSON.stringify(data)))
     throw new ProblemError('bad-request', 'What this archive says of its contents makes no sense. Nothing was brought in.');
-  }
+  return data;
 }
 
 /** Brings an archive in: its media onto the shelf, and its piece. @throws ProblemError with a sentence when nothing can come of it */
@@ -107,8 +110,8 @@ export async function readArchive(file: string, work: ReadWork): Promise<Brought
     }
     const read = pieceFrom((name: TextName) => texts.get(name) ?? null);
     const media = await bringMedia(entries, manifest, work);
-    for (const format of read.formats)
-      if (!isShipped(format) && !(await work.formats.list()).some(({ id }) => id === format.id)) await work.formats.save(format);
+    const known = new Set((await work.formats.list()).map(({ id }) => id));
+    for (const format of read.formats) if (!isShipped(format) && !known.has(format.id)) await work.formats.save(format);
     const { name } = manifest.piece;
     if (read.piece && !(await work.pieces.exists(work.pieceId))) await work.pieces.bringIn(renamed(read.piece, media.ids, work.pieceId));
     return {
@@ -142,6 +145,8 @@ type Place = { id: string; how: 'there' | 'fresh' | 'revived' };
 async function placeFor(item: Item, ours: readonly MediaRow[], theirs: ReadonlySet<string>, { folder }: Stores): Promise<Place> {
   const same = ours.find(({ id }) => id === item.id);
   if (same?.purgedAt) return { id: same.id, how: 'revived' };
+  // One that the archive has not got is the one that is here.
+  if (same && item.sha256 === null) return { id: same.id, how: 'there' };
   if (same) {
     const hash = same.sha256 ?? (await hashFile(folder.file(same.id, 'original')).catch(() => null));
     return hash === item.sha256 ? { id: same.id, how: 'there' } : { id: randomUUID(), how: 'fresh' };
@@ -215,8 +220,8 @@ async function original(
     return null;
   } catch (error) {
     await rm(folder.medium(id), { recursive: true, force: true });
-    const ours = ['ENOSPC', 'EDQUOT', 'EMFILE', 'EACCES', 'EROFS'].includes((error as NodeJS.ErrnoException).code ?? '');
-    if (signal.aborted || ours) throw error;
+    const ours = ['EDQUOT', 'EMFILE', 'EACCES', 'EROFS'].includes((error as NodeJS.ErrnoException).code ?? '');
+    if (signal.aborted || ours || isDiskFull(error)) throw error;
     return `“${name}” (${megabytes(size)}) is damaged in the archive.`;
   }
 }

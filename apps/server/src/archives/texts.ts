@@ -4,6 +4,7 @@ import { PlatformFormat } from '@flimzy/core/deliver';
 import { applyEntries, LogEntry } from '@flimzy/core/edits';
 import { brokenInvariants, Piece } from '@flimzy/core/piece';
 import { z } from 'zod';
+import { jsonOrNull } from '../files/json';
 import type { WholePiece } from '../pieces/store';
 import { Versions, type TextName } from './layout';
 
@@ -27,13 +28,8 @@ function reaches(value: unknown): boolean {
 
 /** A text read by its schema; null when it is not there, or makes no sense. */
 function parsed<T>(text: string | null, schema: z.ZodType<T>): T | null {
-  if (text === null) return null;
-  try {
-    const value: unknown = JSON.parse(text);
-    return reaches(value) || cannotBeKept(value) ? null : (schema.safeParse(value).data ?? null);
-  } catch {
-    return null;
-  }
+  const value = text === null ? null : jsonOrNull(text);
+  return reaches(value) || cannotBeKept(value) ? null : (schema.safeParse(value).data ?? null);
 }
 
 const documentIn = (text: string | null) => {

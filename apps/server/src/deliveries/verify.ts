@@ -1,7 +1,6 @@
 import { readFile, stat } from 'node:fs/promises';
 import type { DeliveryCheck } from '@flimzy/contract';
-import { CODEC_NAMES, isSeen, type DeliverySettings } from '@flimzy/core/deliver';
-import { sayTenths } from '@flimzy/core/properties';
+import { CODEC_NAMES, isSeen, loudnessChecks, type DeliverySettings } from '@flimzy/core/deliver';
 import { frameLength, sameRate, toSeconds, type Flicks, type Rate } from '@flimzy/core/time';
 import { run } from '../media/run';
 
@@ -109,13 +108,7 @@ async function decoded(file: string, { settings, signal }: Due): Promise<Deliver
   const checks: DeliveryCheck[] = [{ says: 'Read to its end', ok: true }];
   const [integrated, peak] = [figure('I'), figure('Peak')];
   if (!sound || Number.isNaN(integrated)) return checks;
-  const wish = format?.loudness;
-  const silent = integrated <= -70;
-  const off = wish && !silent ? Math.abs(integrated - wish.target) > wish.within : false;
-  const peaked = wish && Number.isFinite(peak) ? peak > wish.peak + 0.5 : false;
-  checks.push({ says: silent ? 'Silent' : `${sayTenths(integrated)} LUFS${wish ? ` of ${sayTenths(wish.target)}` : ''}`, ok: !off });
-  if (Number.isFinite(peak)) checks.push({ says: `Peak ${sayTenths(peak)} dBTP`, ok: !peaked });
-  return checks;
+  return [...checks, ...loudnessChecks(format, { integrated, peak })];
 }
 
 /** The pictures of an animated WebP, which no program here reads: its chunks are counted. */

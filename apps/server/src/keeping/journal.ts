@@ -1,5 +1,6 @@
 import { mkdir, open, readdir, readFile, rm, type FileHandle } from 'node:fs/promises';
 import path from 'node:path';
+import { jsonOrNull } from '../files/json';
 import { toDisk } from '../files/whole';
 import { Line } from './lines';
 
@@ -20,17 +21,9 @@ export async function* readJournal(folder: string, from: number): AsyncGenerator
   for (const n of await journalNumbers(folder)) {
     if (n < from) continue;
     for (const text of (await readFile(path.join(folder, nameOf(n)), 'utf8')).split('\n')) {
-      const line = Line.safeParse(parsed(text));
+      const line = Line.safeParse(jsonOrNull(text));
       if (line.success) yield line.data;
     }
-  }
-}
-
-function parsed(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return null;
   }
 }
 

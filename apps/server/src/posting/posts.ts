@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import { stat } from 'node:fs/promises';
 import { Post } from '@flimzy/contract';
 import type { About } from '@flimzy/core/piece';
@@ -7,21 +6,13 @@ import type { Database } from '../db/open';
 import { posts } from '../db/schema';
 import type { DeliveryStore } from '../deliveries/store';
 import type { EventHub } from '../events/hub';
+import { idFrom } from '../files/hash';
 import { ProblemError } from '../http/problem';
 import type { Keeper } from '../keeping/keeper';
 import type { Accounts } from './accounts';
 import { NotNow, SaysNo, SignedOut, type Remote } from './remote';
 
 type Row = typeof posts.$inferSelect;
-
-/**
- * The id of a post: the same for the same export on the same platform, also when it was taken off the list meanwhile, so that the
- * platform is never told of it twice. @param refused how often the platform would not show it
- */
-function idOf(delivery: string, platform: string, refused: number): string {
-  const hex = createHash('sha256').update(`${delivery} ${platform} ${refused}`).digest('hex');
-  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-4${hex.slice(13, 16)}-8${hex.slice(17, 20)}-${hex.slice(20, 32)}`;
-}
 
 /** Someone asked for a post to stop. */
 class Cancelled extends Error {
@@ -107,7 +98,8 @@ export class Posts {
     }
     if (there) return { post: this.shown(there), fresh: false };
     const values = {
-      id: idOf(deliveryId, platform, mine.length),
+      // The same whenever the same is posted, also when it was taken off the list meanwhile: the platform is told of it once.
+      id: idFrom(`${deliveryId} ${platform} ${mine.length}`),
       delivery: deliveryId,
       piece: delivery.piece,
       platform,

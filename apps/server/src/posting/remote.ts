@@ -2,6 +2,7 @@ import { createReadStream } from 'node:fs';
 import { DetailedError, Upload } from 'tus-js-client';
 import { z } from 'zod';
 import type { About } from '@flimzy/core/piece';
+import { jsonOrNull } from '../files/json';
 
 /** The longest answer of a platform that is read, in bytes, and the longest that one is waited for, in ms. */
 const ANSWER_LONGEST = 256 * 1024;
@@ -190,9 +191,5 @@ async function jsonOf(response: Response): Promise<unknown> {
     if (length > ANSWER_LONGEST) throw new SaysNo('The platform answered with far too much.');
     parts.push(part);
   }
-  try {
-    return JSON.parse(Buffer.concat(parts).toString());
-  } catch {
-    return null;
-  }
+  return jsonOrNull(Buffer.concat(parts).toString());
 }

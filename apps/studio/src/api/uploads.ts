@@ -1,6 +1,7 @@
 import { ARCHIVE_PURPOSE, OURS_HEADER, UPLOADS_URL } from '@flimzy/contract';
 import { DetailedError, Upload } from 'tus-js-client';
 import { create } from 'zustand';
+import type { OnItsWayProps } from '../look/OnItsWay';
 import { KEYS, queryClient } from './queries';
 
 /** Answers that stay the same however often the same is sent: not let in, too large, of no use, or no room for it. */
@@ -9,17 +10,10 @@ const LASTING = new Set([400, 401, 403, 413, 415, 507]);
 type Purpose = 'media' | typeof ARCHIVE_PURPOSE;
 
 /** A file on its way to the server. */
-export interface Sending {
+export interface Sending extends OnItsWayProps {
   key: string;
   /** What it is sent for: to be on the shelf, or as the archive of a piece. */
   purpose: Purpose;
-  name: string;
-  size: number;
-  sent: number;
-  /** Bytes a second, smoothed; 0 at first. */
-  speed: number;
-  error: string | null;
-  cancel: () => void;
 }
 
 export const useUploads = create<{ sending: Sending[] }>(() => ({ sending: [] }));

@@ -10,7 +10,7 @@ import { Button, IconButton } from '../look/Button';
 import { TextField } from '../look/Field';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
-import { say } from '../look/Toast';
+import { say, sayWhy } from '../look/Toast';
 import { AsidePart } from './AsidePart';
 import { backTo, forwardTo, showOlder, undoDeeper, useEditor } from '../open/editor';
 import { closePanel, usePanel } from '../open/panels';
@@ -45,7 +45,7 @@ export function HistoryPanel() {
           testID="history-older"
           onPress={() => {
             setShown(shown + 200);
-            if (undo.length < shown + 200) showOlder().catch((error: Error) => say(error.message));
+            if (undo.length < shown + 200) showOlder().catch(sayWhy);
           }}
         />
       ) : (
@@ -82,7 +82,6 @@ function Versions() {
   const key = ['versions', id];
   const { data: versions } = useQuery({ queryKey: key, queryFn: () => call('listVersions', { params: { id } }), enabled: id !== '' });
   const again = () => queryClient.invalidateQueries({ queryKey: key });
-  const failed = (error: Error) => say(error.message);
   const save = async () => {
     await call('saveVersion', { params: { id }, body: { name: name.trim() } });
     setName('');
@@ -105,7 +104,7 @@ function Versions() {
         <View className="flex-1">
           <TextField label="Name of this version" value={name} onChange={setName} testID="version-name" />
         </View>
-        <Button label="Keep" kind="main" disabled={!name.trim()} onPress={() => void save().catch(failed)} testID="version-save" />
+        <Button label="Keep" kind="main" disabled={!name.trim()} onPress={() => void save().catch(sayWhy)} testID="version-save" />
       </View>
       {(versions ?? []).map((version) => (
         <View key={version.id} testID="version" className="flex-row items-center gap-2 rounded-2xl bg-raised py-1 pl-4 pr-1">
@@ -115,8 +114,8 @@ function Versions() {
               {when(version.at)}
             </Text>
           </View>
-          <Button label="Open as a copy" kind="quiet" onPress={() => void copy(version.id).catch(failed)} />
-          <IconButton label={`Forget ${version.name}`} icon={Trash} onPress={() => void remove(version.id).catch(failed)} />
+          <Button label="Open as a copy" kind="quiet" onPress={() => void copy(version.id).catch(sayWhy)} />
+          <IconButton label={`Forget ${version.name}`} icon={Trash} onPress={() => void remove(version.id).catch(sayWhy)} />
         </View>
       ))}
     </View>

@@ -9,7 +9,7 @@ export interface OnItsWayProps {
   /** Bytes, of which so many are sent. */
   size: number;
   sent: number;
-  /** Bytes a second; 0 when that is not known. */
+  /** Bytes a second, smoothed; 0 at first. */
   speed: number;
   error: string | null;
   cancel: () => void;

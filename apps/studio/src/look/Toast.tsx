@@ -19,6 +19,9 @@ export function say(text: string, action?: Notice['action']): void {
   useNotice.setState({ notice: { id: (count += 1), text, ...(action ? { action } : {}) } });
 }
 
+/** Says why something could not be done. */
+export const sayWhy = (error: Error): void => say(error.message);
+
 /** Over sheets too, which the page stacks from 9999 on. */
 const ABOVE = { position: 'fixed', left: 0, right: 0, bottom: 0, zIndex: 10_000, pointerEvents: 'none' } as const;
 

@@ -9,7 +9,7 @@ import { OnItsWay } from '../look/OnItsWay';
 import { pickFiles } from '../look/pickFiles';
 import { Progress } from '../look/Progress';
 import { Text } from '../look/Text';
-import { say } from '../look/Toast';
+import { sayWhy } from '../look/Toast';
 
 /** Lets a person choose archives of pieces, and brings them in. @param then once some are chosen */
 export const chooseArchive = (then: () => void): void =>
@@ -36,13 +36,11 @@ export function Arrivals({ onOpen }: { onOpen: (piece: string) => void }) {
   );
 }
 
-const failed = (error: Error) => say(error.message);
-
 function dismiss(arrival: Arrival): void {
   takeOut(KEYS.arrivals, arrival.id);
   call('deleteArrival', { params: { id: arrival.id } }).catch((error: Error) => {
     putInto(KEYS.arrivals, arrival);
-    failed(error);
+    sayWhy(error);
   });
 }
 
@@ -53,7 +51,7 @@ function ArrivalRow({ arrival, onOpen }: { arrival: Arrival; onOpen: (piece: str
   const again = () =>
     void call('arrivalAgain', { params: { id } })
       .then((one) => putInto(KEYS.arrivals, one))
-      .catch(failed);
+      .catch(sayWhy);
   const open = () => {
     dismiss(arrival);
     if (piece) onOpen(piece);

@@ -10,7 +10,7 @@ import { TextField } from '../look/Field';
 import { saveFrom } from '../look/saveFile';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
-import { say } from '../look/Toast';
+import { say, sayWhy } from '../look/Toast';
 
 /** What can be done with a piece from the list. */
 export function PieceMenu({ piece, onClose }: { piece: PieceSummary | null; onClose: () => void }) {
@@ -19,7 +19,6 @@ export function PieceMenu({ piece, onClose }: { piece: PieceSummary | null; onCl
   useEffect(() => setName(piece?.name ?? ''), [piece]);
   if (!piece) return null;
   const { id } = piece;
-  const failed = (error: Error) => say(error.message);
   const rename = async () => {
     onClose();
     if (!name.trim() || name.trim() === piece.name) return;
@@ -45,21 +44,21 @@ export function PieceMenu({ piece, onClose }: { piece: PieceSummary | null; onCl
     takeOut(KEYS.pieces, id);
     await call('deletePiece', { params: { id } });
     const restore = async () => putInto(KEYS.pieces, await call('restorePiece', { params: { id } }));
-    say(`“${piece.name}” is deleted.`, { label: 'Undo', run: () => void restore().catch(failed) });
+    say(`“${piece.name}” is deleted.`, { label: 'Undo', run: () => void restore().catch(sayWhy) });
   };
   return (
     <Sheet title={piece.name} open onClose={onClose} testID="piece-menu">
       <View className="gap-3">
         <TextField label="Name" value={name} onChange={setName} testID="rename-piece" />
-        <Button label="Rename" onPress={() => void rename().catch(failed)} />
-        <Button label="Open as a copy" onPress={() => void copy().catch(failed)} testID="copy-piece" />
+        <Button label="Rename" onPress={() => void rename().catch(sayWhy)} />
+        <Button label="Open as a copy" onPress={() => void copy().catch(sayWhy)} testID="copy-piece" />
         <View className="gap-1">
           <Button label="Keep as an archive" onPress={archive} testID="archive-piece" />
           <Text kind="small" className="px-2 leading-[16px]">
             One ZIP file with its history and all its media as they were brought in. Any Flimzy can bring it in again.
           </Text>
         </View>
-        <Button label="Delete" kind="danger" onPress={() => void remove().catch(failed)} testID="delete-piece" />
+        <Button label="Delete" kind="danger" onPress={() => void remove().catch(sayWhy)} testID="delete-piece" />
       </View>
     </Sheet>
   );

@@ -14,7 +14,7 @@ import { Progress } from '../look/Progress';
 import { saveFrom } from '../look/saveFile';
 import { size } from '../look/size';
 import { Text } from '../look/Text';
-import { say } from '../look/Toast';
+import { say, sayWhy } from '../look/Toast';
 import { Checks } from './Checks';
 import { saySettings } from './FormatPart';
 import { PostsOf, PostTo } from './Posting';
@@ -34,13 +34,12 @@ const SAYS = {
 /** Takes an export off the list; its file stays until its room is wanted, so that this can be taken back. */
 async function remove(delivery: Delivery): Promise<void> {
   const { id } = delivery;
-  const failed = (error: Error) => say(error.message);
   takeOut(deliveriesOf(delivery.piece), id);
   await call('deleteDelivery', { params: { id } }).catch((error: Error) => {
     putInto(deliveriesOf(delivery.piece), delivery);
-    failed(error);
+    sayWhy(error);
   });
-  const back = () => void call('restoreDelivery', { params: { id } }).then((d) => putInto(deliveriesOf(d.piece), d), failed);
+  const back = () => void call('restoreDelivery', { params: { id } }).then((d) => putInto(deliveriesOf(d.piece), d), sayWhy);
   say('The export is deleted.', { label: 'Undo', run: back });
 }
 
@@ -55,21 +54,20 @@ export function DeliveryRow({ delivery, revision }: { delivery: Delivery; revisi
   const { mime } = FILES[settings.file];
   const fetched = async () => (await fetch(addressOf('deliveryFile', { id }))).blob();
   const { share, busy } = useShare(fileName, delivery.pieceName, fetched, mime);
-  const failed = (error: Error) => say(error.message);
   const put = (d: Delivery) => putInto(deliveriesOf(d.piece), d);
   const ask = (what: 'cancelDelivery' | 'pauseDelivery' | 'resumeDelivery') => () =>
-    void call(what, { params: { id } }).then(put).catch(failed);
+    void call(what, { params: { id } }).then(put).catch(sayWhy);
   const again = () =>
     void call('newDelivery', { body: { piece: delivery.piece, settings } })
       .then(put)
-      .catch(failed);
+      .catch(sayWhy);
   const openAsSent = () =>
     void call('pieceOfDelivery', { params: { id } })
       .then((piece) => {
         putInto(KEYS.pieces, piece);
         router.replace({ pathname: '/piece/[id]', params: { id: piece.id } });
       })
-      .catch(failed);
+      .catch(sayWhy);
   return (
     <View testID={`delivery-${status}`} className="gap-2 rounded-2xl border border-hairline px-4 py-3">
       <View className="flex-row items-baseline justify-between gap-2">

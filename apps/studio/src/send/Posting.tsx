@@ -11,10 +11,9 @@ import { Button } from '../look/Button';
 import { TextField } from '../look/Field';
 import { Progress } from '../look/Progress';
 import { Text } from '../look/Text';
-import { say } from '../look/Toast';
+import { say, sayWhy } from '../look/Toast';
 import { useWhole } from '../open/editor';
 
-const failed = (error: Error) => say(error.message);
 const put = (post: Post) => putInto(postsOf(post.piece), post);
 const OVER: readonly Post['status'][] = ['live', 'refused', 'failed', 'cancelled'];
 
@@ -44,13 +43,13 @@ function PlatformRow({ delivery, platform, meant }: { delivery: Delivery; platfo
     if (!piece) return;
     setBusy(true);
     call('newPost', { body: { delivery: delivery.id, platform: id, about: aboutOf(piece) } })
-      .then(put, failed)
+      .then(put, sayWhy)
       .finally(() => setBusy(false));
   };
   const signOut = () =>
     void call('signOut', { params: { platform: id } })
       .then((one) => putInto(KEYS.platforms, one))
-      .catch(failed);
+      .catch(sayWhy);
   return (
     <View className="gap-2 rounded-2xl border border-hairline px-4 py-3" testID={`platform-${id}`}>
       <View>
@@ -157,12 +156,12 @@ const SAYS: Record<Post['status'], (name: string) => string> = {
 function PostRow({ post }: { post: Post }) {
   const { id, status, platformName, progress, page, reasons, says, title } = post;
   const over = OVER.includes(status);
-  const ask = (what: 'cancelPost' | 'postAgain') => () => void call(what, { params: { id } }).then(put).catch(failed);
+  const ask = (what: 'cancelPost' | 'postAgain') => () => void call(what, { params: { id } }).then(put).catch(sayWhy);
   const dismiss = () => {
     takeOut(postsOf(post.piece), id);
     call('deletePost', { params: { id } }).catch((error: Error) => {
       put(post);
-      failed(error);
+      sayWhy(error);
     });
   };
   const copy = (address: string) =>

@@ -3,7 +3,7 @@ import { Linking, Pressable, View } from 'react-native';
 import { addressOf, call } from '../api/client';
 import { KEYS, putInto } from '../api/queries';
 import { Text } from '../look/Text';
-import { say } from '../look/Toast';
+import { sayWhy } from '../look/Toast';
 import { takeOffEverywhere } from './takeOff';
 
 /** What is wrong with an item, and what can be done: try again, take the file back, or take it off the shelf. */
@@ -11,7 +11,7 @@ export function Trouble({ item }: { item: MediaItem }) {
   const again = () =>
     call('prepareAgain', { params: { id: item.id } })
       .then((changed) => putInto(KEYS.media, changed))
-      .catch((error: Error) => say(error.message));
+      .catch(sayWhy);
   return (
     <View className="items-start" testID="trouble">
       <Text kind="small" className="text-warn">

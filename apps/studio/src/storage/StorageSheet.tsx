@@ -10,7 +10,7 @@ import { FigureField } from '../look/Field';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
 import { size } from '../look/size';
-import { say } from '../look/Toast';
+import { say, sayWhy } from '../look/Toast';
 
 const KEY = ['storage'];
 
@@ -107,7 +107,7 @@ function Kind({ what, bytes, count }: { what: Freeable; bytes: number; count: nu
             testID={`free-${what}-sure`}
             onPress={() =>
               void go()
-                .catch((error: Error) => say(error.message))
+                .catch(sayWhy)
                 .finally(() => setBusy(false))
             }
           />

@@ -1,6 +1,5 @@
 import type { DeliveryCheck } from '@flimzy/contract';
-import type { DeliverySettings } from '@flimzy/core/deliver';
-import { sayTenths } from '@flimzy/core/properties';
+import { loudnessChecks, type DeliverySettings } from '@flimzy/core/deliver';
 import { AudioSampleSink, BlobSource, EncodedPacketSink, Input, MP4, VideoSampleSink } from 'mediabunny';
 import { size as saySize } from '../../look/size';
 
@@ -49,13 +48,7 @@ export async function lookThrough(file: Blob, { settings, frames, seconds, loud 
       }
       if (Math.abs(long - seconds) > APART) throw new Error(`Its sound is ${long.toFixed(2)} s long instead of ${seconds.toFixed(2)} s.`);
       checks.push({ says: 'Sound as long as the picture', ok: true }, { says: 'Read to its end', ok: true });
-      const wish = format?.loudness;
-      const silent = loud.integrated <= -70;
-      const off = wish && !silent ? Math.abs(loud.integrated - wish.target) > wish.within : false;
-      checks.push({
-        says: silent ? 'Silent' : `${sayTenths(loud.integrated)} LUFS${wish ? ` of ${sayTenths(wish.target)}` : ''}`,
-        ok: !off,
-      });
+      checks.push(...loudnessChecks(format, loud));
     }
     if (format?.bytes) checks.push({ says: `${saySize(file.size)}; ${saySize(format.bytes)} at most`, ok: file.size <= format.bytes });
     return checks;
