@@ -14,7 +14,21 @@ const mayNot = (files, patterns, globals = [], paths = []) => ({
     'no-restricted-globals': ['error', ...globals],
   },
 });
-const ROOMS = ['timeline', 'preview', 'seam', 'shelf', 'send', 'pieces', 'storage', 'narration', 'framing', 'titles', 'looks', 'editing'];
+const ROOMS = [
+  'timeline',
+  'preview',
+  'seam',
+  'shelf',
+  'send',
+  'pieces',
+  'storage',
+  'narration',
+  'framing',
+  'titles',
+  'captions',
+  'looks',
+  'editing',
+];
 const PLATFORM = [
   [['react', 'react-*', 'react-native*', 'expo*'], 'no React here'],
   [['node:*', 'fs', 'path', 'child_process'], 'no Node here'],

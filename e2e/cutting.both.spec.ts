@@ -18,6 +18,7 @@ import {
   test,
   trackLayout,
   typeInto,
+  ONCE,
 } from './studio';
 
 test('a J-cut in one gesture: the sound edge is pulled, no picture moves, and it is typed and undone too', async ({ page }, info) => {
@@ -242,7 +243,7 @@ test('the same end of several clips is pulled at once; the head of the first gro
   expect([head?.[0], (head?.[1] ?? 0) + (head?.[2] ?? 0)]).toEqual([0, 120]);
 });
 
-test('history: back to any edit and forward again, a named version opened as a copy', async ({ page }, info) => {
+test('history: back to any edit and forward again, a named version opened as a copy', ONCE, async ({ page }, info) => {
   await openPiece(page, `History ${info.project.name}`, THREE);
   for (const time of ['0.20', '2.20', '4.20']) {
     await goTo(page, time);
@@ -262,7 +263,7 @@ test('history: back to any edit and forward again, a named version opened as a c
   await expect.poll(() => layout(page)).toHaveLength(6);
 });
 
-test('pauses in speech are found, shown, and taken out with a breath left', async ({ page }, info) => {
+test('pauses in speech are found, shown, and taken out with a breath left', ONCE, async ({ page }, info) => {
   await openPiece(page, `Pauses ${info.project.name}`, [{ media: 'demo-talk-front', from: 0, frames: 590 }]);
   await doAction(page, 'select-all');
   await doAction(page, 'pauses');

@@ -27,6 +27,7 @@ import {
   THREE,
   typeInto,
   type Wanted,
+  ONCE,
 } from './studio';
 
 const F = frameLength({ num: 30, den: 1 });
@@ -91,8 +92,7 @@ test('the picture is touched, dragged to where it catches, made larger, cut, and
   await expect.poll(async () => (await mainClips(page))[1]).toMatchObject({ backdrop: 'gradient', backdropColour: '#ff8800' });
 });
 
-test('two fingers make a picture larger and turn it', async ({ page }) => {
-  test.skip(test.info().project.name === 'wide', 'it takes two fingers');
+test('two fingers make a picture larger and turn it', ONCE, async ({ page }) => {
   await openPiece(page, 'Two fingers', THREE, SIZE);
   await press(page.getByTestId('handles'));
   await expect(page.getByTestId('framing-panel')).toBeVisible();
@@ -146,8 +146,7 @@ test('keys: set at the playhead, seen on the clip, pulled, eased, gone to; a zoo
   await expect(page.getByTestId('key-mark')).toHaveCount(0);
 });
 
-test('a slow move is in the exported file to a tenth of a pixel, frame after frame', async ({ page }) => {
-  test.skip(test.info().project.name === 'wide', 'what is exported does not depend on the screen');
+test('a slow move is in the exported file to a tenth of a pixel, frame after frame', ONCE, async ({ page }) => {
   const folder = mkdtempSync(path.join(tmpdir(), 'flimzy-framing-'));
   const photo = path.join(folder, 'white square.png');
   execFileSync('ffmpeg', [

@@ -20,6 +20,7 @@ import {
   selectClip,
   test,
   typeInto,
+  ONCE,
 } from './studio';
 
 const sound = (page: Page) => page.locator('[data-kind="sound"]').first();
@@ -31,54 +32,57 @@ async function choose(page: Page): Promise<void> {
   await expect(sound(page)).toHaveAttribute('aria-pressed', 'true');
 }
 
-test('a level in percent, a pan, fades and a quieter stretch are typed and touched, and are in the exported file', async ({ page }) => {
-  test.skip(test.info().project.name === 'wide', 'what is exported does not depend on the screen');
-  const folder = mkdtempSync(path.join(tmpdir(), 'flimzy-levels-'));
-  const size = { width: 270, height: 480 };
-  await openPiece(page, `Levels ${test.info().project.name}`, [{ media: 'demo-the-bench', from: 0, frames: 180 }, MUSIC], size);
-  await goTo(page, '1.00');
-  await choose(page);
-  const exported = async (name: string, nth: number) => {
-    const file = path.join(folder, name);
-    await exportTo(page, file, nth);
-    await page.keyboard.press('Escape');
-    await expect(page.getByRole('dialog')).toHaveCount(0);
-    return samplesOf(file);
-  };
-  // What is exported does not depend on the screen.
-  const phone = test.info().project.name === 'phone';
-  const plain = phone ? await exported('plain.mp4', 1) : null;
-  await typeInto(page, 'card-level', '50 %');
-  await expect.poll(async () => (await music(page)).level).toBeCloseTo(-6.02, 2);
-  await typeInto(page, 'card-pan', 'left');
-  await expect(page.getByText('Write how far, such as 30 left')).toBeVisible();
-  await typeInto(page, 'card-pan', '100 left');
-  await expect.poll(async () => (await music(page)).pan).toBe(-1);
-  await typeInto(page, 'card-fadeIn', '2');
-  await expect.poll(async () => (await music(page)).fadeIn).toBe(2 * 705_600_000);
-  await typeInto(page, 'card-fadeInCurve', 'even');
-  await doAction(page, 'fade-out');
-  await expect.poll(async () => (await music(page)).fadeOut).toBe(705_600_000);
-  await goTo(page, '3.00');
-  await page.keyboard.press('i');
-  await goTo(page, '4.00');
-  await page.keyboard.press('o');
-  await doAction(page, 'quieter');
-  await expect
-    .poll(async () => (await music(page)).envelope)
-    .toMatchObject({ keys: [{ value: 0 }, { value: -12 }, { value: -12 }, { value: 0 }] });
-  if (!plain) return;
-  const shaped = await exported('shaped.mp4', 2);
-  // Against the same music untouched: the ratio is what was done to it.
-  const left = (all: Float32Array) => all.map((one, i) => (i % 2 === 0 ? one : 0));
-  const right = (all: Float32Array) => all.map((one, i) => (i % 2 === 1 ? one : 0));
-  const change = (from: number, to: number, side = left) => power(side(shaped), from, to) - power(side(plain), from, to);
-  expect(change(2.3, 2.7)).toBeCloseTo(-6, 0);
-  expect(Math.abs(change(0.9, 1.1) + 12)).toBeLessThan(1); // within a fade the mean leans to where it is loud
-  expect(change(3.2, 3.8)).toBeCloseTo(-18, 0);
-  expect(Math.abs(change(5.45, 5.55) + 9)).toBeLessThan(1);
-  expect(change(2.3, 2.7, right)).toBeLessThan(-30);
-});
+test(
+  'a level in percent, a pan, fades and a quieter stretch are typed and touched, and are in the exported file',
+  ONCE,
+  async ({ page }) => {
+    const folder = mkdtempSync(path.join(tmpdir(), 'flimzy-levels-'));
+    const size = { width: 270, height: 480 };
+    await openPiece(page, `Levels ${test.info().project.name}`, [{ media: 'demo-the-bench', from: 0, frames: 180 }, MUSIC], size);
+    await goTo(page, '1.00');
+    await choose(page);
+    const exported = async (name: string, nth: number) => {
+      const file = path.join(folder, name);
+      await exportTo(page, file, nth);
+      await page.keyboard.press('Escape');
+      await expect(page.getByRole('dialog')).toHaveCount(0);
+      return samplesOf(file);
+    };
+    // What is exported does not depend on the screen.
+    const phone = test.info().project.name === 'phone';
+    const plain = phone ? await exported('plain.mp4', 1) : null;
+    await typeInto(page, 'card-level', '50 %');
+    await expect.poll(async () => (await music(page)).level).toBeCloseTo(-6.02, 2);
+    await typeInto(page, 'card-pan', 'left');
+    await expect(page.getByText('Write how far, such as 30 left')).toBeVisible();
+    await typeInto(page, 'card-pan', '100 left');
+    await expect.poll(async () => (await music(page)).pan).toBe(-1);
+    await typeInto(page, 'card-fadeIn', '2');
+    await expect.poll(async () => (await music(page)).fadeIn).toBe(2 * 705_600_000);
+    await typeInto(page, 'card-fadeInCurve', 'even');
+    await doAction(page, 'fade-out');
+    await expect.poll(async () => (await music(page)).fadeOut).toBe(705_600_000);
+    await goTo(page, '3.00');
+    await page.keyboard.press('i');
+    await goTo(page, '4.00');
+    await page.keyboard.press('o');
+    await doAction(page, 'quieter');
+    await expect
+      .poll(async () => (await music(page)).envelope)
+      .toMatchObject({ keys: [{ value: 0 }, { value: -12 }, { value: -12 }, { value: 0 }] });
+    if (!plain) return;
+    const shaped = await exported('shaped.mp4', 2);
+    // Against the same music untouched: the ratio is what was done to it.
+    const left = (all: Float32Array) => all.map((one, i) => (i % 2 === 0 ? one : 0));
+    const right = (all: Float32Array) => all.map((one, i) => (i % 2 === 1 ? one : 0));
+    const change = (from: number, to: number, side = left) => power(side(shaped), from, to) - power(side(plain), from, to);
+    expect(change(2.3, 2.7)).toBeCloseTo(-6, 0);
+    expect(Math.abs(change(0.9, 1.1) + 12)).toBeLessThan(1); // within a fade the mean leans to where it is loud
+    expect(change(3.2, 3.8)).toBeCloseTo(-18, 0);
+    expect(Math.abs(change(5.45, 5.55) + 9)).toBeLessThan(1);
+    expect(change(2.3, 2.7, right)).toBeLessThan(-30);
+  },
+);
 
 test('on the clip: a fade is pulled, the line is touched and pulled, a point goes when it is touched', async ({ page }) => {
   await openPiece(page, `Shape ${test.info().project.name}`, [...THREE, MUSIC]);
@@ -111,7 +115,7 @@ test('on the clip: a fade is pulled, the line is touched and pulled, a point goe
   await press(page.getByTestId('play'));
 });
 
-test('a crossfade is pulled open at the join where the sound of a clip begins', async ({ page }) => {
+test('a crossfade is pulled open at the join where the sound of a clip begins', ONCE, async ({ page }) => {
   await openPiece(page, `Join ${test.info().project.name}`, THREE);
   await goTo(page, '2.10');
   await selectClip(page, 1);

@@ -17,6 +17,7 @@ import {
   test,
   THREE,
   typeInto,
+  ONCE,
 } from './studio';
 
 const TALK: Wanted = { media: 'demo-talk-front', from: 18, frames: 150 };
@@ -28,7 +29,7 @@ function measured(file: string): number {
   return Number(/I:\s+(-?[\d.]+) LUFS\s*$/m.exec(stderr.slice(stderr.indexOf('Summary')))?.[1]);
 }
 
-test('the piece is measured, brought to a loudness, and the exported file is so loud', async ({ page }) => {
+test('the piece is measured, brought to a loudness, and the exported file is so loud', ONCE, async ({ page }) => {
   const folder = mkdtempSync(path.join(tmpdir(), 'flimzy-loudness-'));
   await openPiece(page, `Loud ${test.info().project.name}`, [TALK, { media: 'demo-hilltop', from: 60, frames: 90 }], SMALL);
   await goTo(page, '1.00');

@@ -9,7 +9,7 @@ import { frameLength, SAMPLE_RATE as S } from '@flimzy/core/time';
 import type { ExactEngine } from '../apps/studio/src/preview/exact';
 import { wrongs } from './axe';
 import { CHROMIUM_ARGS } from './chromium';
-import { doAction, expect, goTo, home, openPiece, pieceOf, press, samplesOf, test, THREE, typeInto, type Wanted } from './studio';
+import { doAction, expect, goTo, home, openPiece, pieceOf, press, samplesOf, test, THREE, typeInto, type Wanted, ONCE } from './studio';
 
 /** What the microphone of the test hears: a tone of 500 Hz that goes on without end. */
 const folder = mkdtempSync(path.join(tmpdir(), 'flimzy-voice-'));
@@ -81,7 +81,7 @@ const unbroken = (page: Page) =>
     };
   });
 
-test('a voice is judged, recorded over the piece, heard, recorded again, and its takes are swapped', async ({ page }) => {
+test('a voice is judged, recorded over the piece, heard, recorded again, and its takes are swapped', ONCE, async ({ page }) => {
   await unbroken(page);
   await openPiece(page, `Narration ${test.info().project.name}`, THREE, SIZE);
   await goTo(page, '1.00');
@@ -147,8 +147,7 @@ test('a microphone that may not be had is said with what to do, and can be tried
   await expect(page.getByTestId('voice-verdict')).toBeVisible();
 });
 
-test('a recording that is stopped before it began leaves everything ready for the next', async ({ page }) => {
-  test.skip(test.info().project.name === 'wide', 'it does not depend on the screen');
+test('a recording that is stopped before it began leaves everything ready for the next', ONCE, async ({ page }) => {
   await openPiece(page, 'Stopped at once', THREE, SIZE);
   await openNarration(page, 'off');
   await typeInto(page, 'narrate-ready', '0');
@@ -175,8 +174,7 @@ test('a recording that is stopped before it began leaves everything ready for th
   expect((await recorded(page, clip!.media)).some((one) => one > 0.1)).toBe(true);
 });
 
-test('what was recorded when the page is killed is on the shelf afterwards', async ({ page, context }) => {
-  test.skip(test.info().project.name === 'wide', 'it does not depend on the screen');
+test('what was recorded when the page is killed is on the shelf afterwards', ONCE, async ({ page, context }) => {
   await unbroken(page);
   await openPiece(page, `Killed ${test.info().project.name}`, THREE, SIZE);
   await goTo(page, '1.00');
@@ -226,8 +224,7 @@ test.describe('what the loudspeaker plays, heard by the microphone', () => {
     }, AIR);
   });
 
-  test('the delay is measured, and what is recorded over a stretch is in step with the piece', async ({ page }) => {
-    test.skip(test.info().project.name === 'wide', 'it does not depend on the screen');
+  test('the delay is measured, and what is recorded over a stretch is in step with the piece', ONCE, async ({ page }) => {
     await openPiece(page, `In step ${test.info().project.name}`, [TALK], SIZE);
     await openNarration(page, 'on');
     await press(page.getByTestId('narrate-measure'));

@@ -1,5 +1,20 @@
 import { writeFileSync } from 'node:fs';
-import { DEMO, addFromShelf, bringIn, clip, expect, home, layout, makePiece, openPiece, pieceOf, press, storedPiece, test } from './studio';
+import {
+  DEMO,
+  addFromShelf,
+  bringIn,
+  clip,
+  expect,
+  home,
+  layout,
+  makePiece,
+  openPiece,
+  pieceOf,
+  press,
+  storedPiece,
+  test,
+  ONCE,
+} from './studio';
 
 test('the list shows what each piece is; one is renamed, opened as a copy, deleted and taken back', async ({ page }, info) => {
   const name = `List ${info.project.name}`;
@@ -23,7 +38,7 @@ test('the list shows what each piece is; one is renamed, opened as a copy, delet
   await expect(page.getByText(`${name} two copy`, { exact: true })).toBeVisible();
 });
 
-test('a file that cannot be read is named with what is wrong, and can be dismissed', async ({ page }, info) => {
+test('a file that cannot be read is named with what is wrong, and can be dismissed', ONCE, async ({ page }, info) => {
   await makePiece(page, `Bad ${info.project.name}`, 'vertical');
   const [bad, empty] = [info.outputPath('holiday.mp4'), info.outputPath('nothing.mov')];
   writeFileSync(bad, 'not a film at all');
@@ -37,14 +52,14 @@ test('a file that cannot be read is named with what is wrong, and can be dismiss
   await expect(page.getByRole('checkbox', { name: 'holiday, cannot be used' })).toHaveCount(0);
 });
 
-test('the first clips give the piece their frame rate', async ({ page }, info) => {
+test('the first clips give the piece their frame rate', ONCE, async ({ page }, info) => {
   await makePiece(page, `Rate ${info.project.name}`, 'landscape');
   await addFromShelf(page, ['Talk front', 'Paper cut', 'Talk side']);
   await expect.poll(async () => (await pieceOf(page)).format.rate).toEqual({ num: 25, den: 1 });
   await expect.poll(() => layout(page)).toHaveLength(3);
 });
 
-test('what is done while the server is away is kept, also over a reload, and sent when it is back', async ({ page }, info) => {
+test('what is done while the server is away is kept, also over a reload, and sent when it is back', ONCE, async ({ page }, info) => {
   await makePiece(page, `Away ${info.project.name}`, 'vertical', '30');
   await addFromShelf(page, ['Hilltop']);
   await expect.poll(() => layout(page)).toHaveLength(1);
@@ -63,7 +78,7 @@ test('what is done while the server is away is kept, also over a reload, and sen
   await expect(page.getByText('saving …')).toHaveCount(0);
 });
 
-test('two windows on one piece stay equal', async ({ page, context }, info) => {
+test('two windows on one piece stay equal', ONCE, async ({ page, context }, info) => {
   await makePiece(page, `Two ${info.project.name}`, 'vertical', '30');
   const other = await context.newPage();
   await other.goto(page.url());
@@ -80,7 +95,7 @@ test('two windows on one piece stay equal', async ({ page, context }, info) => {
   await expect(clip(other, 1)).toBeAttached();
 });
 
-test('an upload shows how far it is and can be cancelled; dropped files come in too', async ({ page }, info) => {
+test('an upload shows how far it is and can be cancelled; dropped files come in too', ONCE, async ({ page }, info) => {
   await makePiece(page, `Drop ${info.project.name}`, 'vertical');
   await page.route('**/api/uploads/*', async (route) => {
     if (route.request().method() === 'PATCH') await new Promise((resolve) => setTimeout(resolve, 4000));
@@ -101,7 +116,7 @@ test('an upload shows how far it is and can be cancelled; dropped files come in 
   await expect(page.getByRole('checkbox', { name: /^dropped/ }).first()).toBeVisible();
 });
 
-test('an export goes on when the page is closed, and can be cancelled', async ({ page }, info) => {
+test('an export goes on when the page is closed, and can be cancelled', ONCE, async ({ page }, info) => {
   // Half an hour of stretches that no other export shares: it cannot be done before it is cancelled, on any machine.
   const first = info.project.name === 'wide' ? 1 : 0;
   const talks = Array.from({ length: 120 }, (_, n) => ({

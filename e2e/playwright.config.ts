@@ -22,6 +22,6 @@ export default defineConfig({
       testMatch: /.*\.(phone|both)\.spec\.ts/,
       use: { viewport: { width: 390, height: 844 }, hasTouch: true, deviceScaleFactor: 2 },
     },
-    { name: 'wide', testMatch: /.*\.(wide|both)\.spec\.ts/, use: { viewport: { width: 1280, height: 800 } } },
+    { name: 'wide', testMatch: /.*\.(wide|both)\.spec\.ts/, grepInvert: /@once/, use: { viewport: { width: 1280, height: 800 } } },
   ],
 });

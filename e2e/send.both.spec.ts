@@ -6,7 +6,7 @@ import { PLATFORM_FORMATS, type PlatformFormat } from '@flimzy/core/deliver';
 import { PLAIN_TEXT } from '@flimzy/core/frame';
 import { OVERLAY, pieceLength } from '@flimzy/core/piece';
 import { frameStart, toSeconds } from '@flimzy/core/time';
-import { ask, expect, home, openPiece, pieceOf, press, test, typeInto } from './studio';
+import { addFromShelf, ask, bringIn, expect, home, layout, openPiece, pieceOf, press, test, typeInto, ONCE } from './studio';
 import { partsIn, titles } from './written';
 
 const SMALL = { width: 360, height: 640 };
@@ -90,11 +90,11 @@ test('a piece over the limit is seen to be, mended by one touch, and sent in two
   expect(await deliveries(page)).toHaveLength(2);
 });
 
-test('what is softer than the platform plays is brought there by one touch, and taken back by another', async ({ page }, info) => {
-  test.skip(test.info().project.name === 'wide', 'it does not depend on the screen');
+test('what is softer than the platform plays is brought there by one touch, and taken back by another', ONCE, async ({ page }, info) => {
   const loud = format(`Loud ${info.project.name}`, SMALL, {
     length: { least: 1, most: null },
     loudness: { target: -14, within: 1, peak: -1 },
+    captions: 'none',
   });
   await openPiece(page, `Loudness sent ${info.project.name}`, [TALK], SMALL);
   await send(page);
@@ -109,78 +109,108 @@ test('what is softer than the platform plays is brought there by one touch, and 
   expect((await pieceOf(page)).sound?.level).toBeUndefined();
 });
 
-test('words out of sight are moved into it; figures of a file are changed and held to; a format of one’s own is copied, limited, saved', async ({
-  page,
-}, info) => {
-  const name = `Words sent ${info.project.name}`;
-  await openPiece(page, name, [{ ...HILL, frames: 60 }], SMALL);
-  // Green words, far down before a meadow.
-  const overlay = { parts: [{ ...PLAIN_TEXT, text: 'Let it out', colour: '#5f9a3f', shadow: null, y: 0.95 }] };
-  await ask(page, 'add', { track: null, media: OVERLAY, at: 0, from: 0, length: frameStart(60, { num: 30, den: 1 }), values: { overlay } });
-  await expect.poll(() => titles(page)).toHaveLength(1);
+test(
+  'words out of sight are moved into it; figures of a file are changed and held to; a format of one’s own is copied, limited, saved',
+  ONCE,
+  async ({ page }, info) => {
+    const name = `Words sent ${info.project.name}`;
+    await openPiece(page, name, [{ ...HILL, frames: 60 }], SMALL);
+    // Green words, far down before a meadow.
+    const overlay = { parts: [{ ...PLAIN_TEXT, text: 'Let it out', colour: '#5f9a3f', shadow: null, y: 0.95 }] };
+    await ask(page, 'add', {
+      track: null,
+      media: OVERLAY,
+      at: 0,
+      from: 0,
+      length: frameStart(60, { num: 30, den: 1 }),
+      values: { overlay },
+    });
+    await expect.poll(() => titles(page)).toHaveLength(1);
+    await send(page);
+    await press(page.getByTestId('format-vertical-short'));
+    const short = page.getByTestId('part-vertical-short');
+    for (const check of ['wordsOutside', 'wordsFaint']) {
+      await press(short.getByTestId(`mend-${check}`));
+      await expect(short.getByTestId(`finding-${check}`)).toHaveCount(0);
+    }
+    const [words] = partsIn((await titles(page))[0]);
+    if (words?.kind !== 'text') throw new Error('the title is gone');
+    expect(words.y).toBeLessThan(0.8);
+    expect(words.panel).not.toBeNull();
+    await press(page.getByTestId('copy-vertical-short'));
+    const own = page.getByTestId(/^part-own-/);
+    await expect(own).toBeVisible();
+    await press(page.getByTestId('format-vertical-short'));
+    await expect(page.getByTestId('part-vertical-short')).toHaveCount(0);
+    await press(own.getByTestId(/^limits-own-/));
+    await typeInto(page, 'own-name', `Kite feed ${info.project.name}`);
+    await expect(own.getByRole('heading', { name: `Kite feed ${info.project.name}` })).toBeVisible();
+    await typeInto(page, 'own-sizes', '270x480');
+    await expect(page.getByTestId('own-sizes')).toHaveValue('270×480');
+    await typeInto(page, 'own-shortest', '1');
+    await expect(page.getByTestId('own-shortest')).toHaveValue('1 s');
+    await typeInto(page, 'own-longest', '1.5 s');
+    await expect(own.getByTestId('finding-tooLong')).toBeVisible();
+    await typeInto(page, 'own-longest', 'any');
+    await expect(own.getByTestId('finding-tooLong')).toHaveCount(0);
+    await typeInto(page, 'own-longest', 'a while');
+    await expect(own.getByText(/Seconds, from/)).toBeVisible();
+    const saved = page.waitForEvent('download');
+    await press(own.getByTestId(/^save-own-/));
+    const json = JSON.parse(await readFile(await (await saved).path(), 'utf8')) as PlatformFormat;
+    expect(json).toMatchObject({
+      name: `Kite feed ${info.project.name}`,
+      sizes: [{ width: 270, height: 480 }],
+      length: { least: 1, most: null },
+    });
+    // So many bytes and no more.
+    await press(own.getByTestId(/^change-own-/));
+    await press(own.getByRole('radio', { name: 'File size', exact: true }));
+    await typeInto(page, `bytes-${json.id}`, '0.3 MB');
+    await press(page.getByTestId('export'));
+    const [delivery] = await finished(page, 1);
+    if (!delivery) throw new Error('there is no export');
+    const file = await fileOf(page, delivery, info.outputPath('small.mp4'));
+    expect((await stat(file)).size).toBeLessThanOrEqual(300_000);
+    expect((await stat(file)).size).toBeGreaterThan(291_000);
+    expect(probed(file).streams.find(({ codec_type }) => codec_type === 'video')).toMatchObject({
+      width: 270,
+      height: 480,
+      nb_read_frames: '60',
+    });
+    // Removed, and brought back.
+    await press(own.getByTestId(/^remove-own-/));
+    await expect(own).toHaveCount(0);
+    // The notice comes with the server's answer; until then an earlier one has an Undo of its own.
+    await expect(page.getByText(/” is removed\.$/)).toBeVisible();
+    await press(page.getByRole('button', { name: 'Undo', exact: true }).last());
+    await expect(own).toBeVisible();
+  },
+);
+
+test('what flashes so that it can harm is found before it is sent, shown, and taken out by a touch', ONCE, async ({ page }, info) => {
+  const file = info.outputPath('strobe.mp4');
+  const strobe = 'color=white:size=180x320:rate=30:duration=2,drawbox=color=black:t=fill:enable=gte(mod(n\\,6)\\,3)';
+  execFileSync('ffmpeg', ['-v', 'error', '-f', 'lavfi', '-i', strobe, '-pix_fmt', 'yuv420p', file]);
+  await openPiece(page, 'Flashes', [{ ...HILL, frames: 45 }], { width: 180, height: 320 });
+  await bringIn(page, file);
+  await addFromShelf(page, ['strobe']);
   await send(page);
   await press(page.getByTestId('format-vertical-short'));
   const short = page.getByTestId('part-vertical-short');
-  for (const check of ['wordsOutside', 'wordsFaint']) {
-    await press(short.getByTestId(`mend-${check}`));
-    await expect(short.getByTestId(`finding-${check}`)).toHaveCount(0);
-  }
-  const [words] = partsIn((await titles(page))[0]);
-  if (words?.kind !== 'text') throw new Error('the title is gone');
-  expect(words.y).toBeLessThan(0.8);
-  expect(words.panel).not.toBeNull();
-  await press(page.getByTestId('copy-vertical-short'));
-  const own = page.getByTestId(/^part-own-/);
-  await expect(own).toBeVisible();
-  await press(page.getByTestId('format-vertical-short'));
-  await expect(page.getByTestId('part-vertical-short')).toHaveCount(0);
-  await press(own.getByTestId(/^limits-own-/));
-  await typeInto(page, 'own-name', `Kite feed ${info.project.name}`);
-  await expect(own.getByRole('heading', { name: `Kite feed ${info.project.name}` })).toBeVisible();
-  await typeInto(page, 'own-sizes', '270x480');
-  await expect(page.getByTestId('own-sizes')).toHaveValue('270×480');
-  await typeInto(page, 'own-shortest', '1');
-  await expect(page.getByTestId('own-shortest')).toHaveValue('1 s');
-  await typeInto(page, 'own-longest', '1.5 s');
-  await expect(own.getByTestId('finding-tooLong')).toBeVisible();
-  await typeInto(page, 'own-longest', 'any');
-  await expect(own.getByTestId('finding-tooLong')).toHaveCount(0);
-  await typeInto(page, 'own-longest', 'a while');
-  await expect(own.getByText(/Seconds, from/)).toBeVisible();
-  const saved = page.waitForEvent('download');
-  await press(own.getByTestId(/^save-own-/));
-  const json = JSON.parse(await readFile(await (await saved).path(), 'utf8')) as PlatformFormat;
-  expect(json).toMatchObject({
-    name: `Kite feed ${info.project.name}`,
-    sizes: [{ width: 270, height: 480 }],
-    length: { least: 1, most: null },
-  });
-  // So many bytes and no more.
-  await press(own.getByTestId(/^change-own-/));
-  await press(own.getByRole('radio', { name: 'File size', exact: true }));
-  await typeInto(page, `bytes-${json.id}`, '0.3 MB');
-  await press(page.getByTestId('export'));
-  const [delivery] = await finished(page, 1);
-  if (!delivery) throw new Error('there is no export');
-  const file = await fileOf(page, delivery, info.outputPath('small.mp4'));
-  expect((await stat(file)).size).toBeLessThanOrEqual(300_000);
-  expect((await stat(file)).size).toBeGreaterThan(291_000);
-  expect(probed(file).streams.find(({ codec_type }) => codec_type === 'video')).toMatchObject({
-    width: 270,
-    height: 480,
-    nb_read_frames: '60',
-  });
-  // Removed, and brought back.
-  await press(own.getByTestId(/^remove-own-/));
-  await expect(own).toHaveCount(0);
-  // The notice comes with the server's answer; until then an earlier one has an Undo of its own.
-  await expect(page.getByText(/” is removed\.$/)).toBeVisible();
-  await press(page.getByRole('button', { name: 'Undo', exact: true }).last());
-  await expect(own).toBeVisible();
+  await expect(short.getByTestId('finding-flashing')).toContainText('more than three times a second from 0:01.15 on');
+  await press(short.getByTestId('show-flashing'));
+  await expect.poll(async () => (await layout(page)).length).toBe(2);
+  await send(page);
+  await press(short.getByTestId('mend-flashing'));
+  await expect(short.getByTestId('finding-flashing')).toHaveCount(0);
+  expect((await layout(page))[0]).toEqual([0, 45, 60]);
+  const left = toSeconds(pieceLength(await pieceOf(page)));
+  expect(left).toBeGreaterThanOrEqual(1.5);
+  expect(left).toBeLessThan(2.2);
 });
 
-test('a loop and the sound alone come out of the piece as it is', async ({ page }, info) => {
-  test.skip(test.info().project.name === 'wide', 'what is exported does not depend on the screen');
+test('a loop and the sound alone come out of the piece as it is', ONCE, async ({ page }, info) => {
   await openPiece(page, `Loop ${info.project.name}`, [{ ...HILL, frames: 45 }], { width: 180, height: 320 });
   await send(page);
   for (const id of ['silent-loop', 'sound-only']) await press(page.getByTestId(`format-${id}`));
@@ -198,44 +228,46 @@ test('a loop and the sound alone come out of the piece as it is', async ({ page 
   ]);
 });
 
-test('what was sent is watched beside the piece as it is now, sent again, and opened as it was; all of it on a contact sheet', async ({
-  page,
-}, info) => {
-  const name = `Sent ${info.project.name}`;
-  await openPiece(
-    page,
-    name,
-    [
-      { ...HILL, frames: 45 },
-      { ...TALK, frames: 30 },
-    ],
-    { width: 180, height: 320 },
-  );
-  await send(page);
-  await press(page.getByTestId('export'));
-  await finished(page, 1);
-  await press(page.getByTestId('watch-export'));
-  const video = page.getByTestId('watched');
-  await video.evaluate((node: HTMLVideoElement) => (node.currentTime = 2));
-  await expect(page.getByTestId('watched-now')).toHaveAttribute('data-time', String(2 * 705_600_000));
-  expect(await video.evaluate((node: HTMLVideoElement) => [node.videoWidth, node.videoHeight, node.error])).toEqual([180, 320, null]);
-  for (const [kind, begins] of [
-    ['png', '\u0089PNG'],
-    ['pdf', '%PDF'],
-  ] as const) {
-    const coming = page.waitForEvent('download');
-    await press(page.getByTestId(`sheet-${kind}`));
-    const sheet = await coming;
-    expect(sheet.suggestedFilename()).toBe(`${name.replace(' ', '-')}-contact-sheet.${kind}`);
-    expect((await readFile(await sheet.path())).toString('latin1', 0, 4)).toBe(begins);
-  }
-  await closeSheet(page);
-  await ask(page, 'rename', { clip: null, name: `${name} on` });
-  await send(page);
-  await press(page.getByTestId('export-again'));
-  await finished(page, 2);
-  await press(page.getByTestId('open-as-sent').last());
-  await expect(page.getByTestId('piece-title')).toHaveText(new RegExp(`^${name} \\(as sent `));
-});
+test(
+  'what was sent is watched beside the piece as it is now, sent again, and opened as it was; all of it on a contact sheet',
+  ONCE,
+  async ({ page }, info) => {
+    const name = `Sent ${info.project.name}`;
+    await openPiece(
+      page,
+      name,
+      [
+        { ...HILL, frames: 45 },
+        { ...TALK, frames: 30 },
+      ],
+      { width: 180, height: 320 },
+    );
+    await send(page);
+    await press(page.getByTestId('export'));
+    await finished(page, 1);
+    await press(page.getByTestId('watch-export'));
+    const video = page.getByTestId('watched');
+    await video.evaluate((node: HTMLVideoElement) => (node.currentTime = 2));
+    await expect(page.getByTestId('watched-now')).toHaveAttribute('data-time', String(2 * 705_600_000));
+    expect(await video.evaluate((node: HTMLVideoElement) => [node.videoWidth, node.videoHeight, node.error])).toEqual([180, 320, null]);
+    for (const [kind, begins] of [
+      ['png', '\u0089PNG'],
+      ['pdf', '%PDF'],
+    ] as const) {
+      const coming = page.waitForEvent('download');
+      await press(page.getByTestId(`sheet-${kind}`));
+      const sheet = await coming;
+      expect(sheet.suggestedFilename()).toBe(`${name.replace(' ', '-')}-contact-sheet.${kind}`);
+      expect((await readFile(await sheet.path())).toString('latin1', 0, 4)).toBe(begins);
+    }
+    await closeSheet(page);
+    await ask(page, 'rename', { clip: null, name: `${name} on` });
+    await send(page);
+    await press(page.getByTestId('export-again'));
+    await finished(page, 2);
+    await press(page.getByTestId('open-as-sent').last());
+    await expect(page.getByTestId('piece-title')).toHaveText(new RegExp(`^${name} \\(as sent `));
+  },
+);
 
 const path = (name: string) => name.split('.').at(-1);

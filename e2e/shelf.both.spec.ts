@@ -15,6 +15,7 @@ import {
   pieceOf,
   press,
   test,
+  ONCE,
 } from './studio';
 
 const ONE = [{ media: 'demo-hilltop', from: 60, frames: 60 }];
@@ -72,7 +73,7 @@ test('an item is looked at before it is used: scrubbed to the frame, two ranges 
     .toEqual([60, Math.round(((ranges[0]?.to ?? 0) - (ranges[0]?.from ?? 0)) / 23_520_000)]);
 });
 
-test('placing over covers, sound alone goes to a sound track, a new track is made', async ({ page }, info) => {
+test('placing over covers, sound alone goes to a sound track, a new track is made', ONCE, async ({ page }, info) => {
   await openPiece(page, `Placing ${info.project.name}`, [...ONE, { media: 'demo-beach-run', from: 0, frames: 100 }]);
   await goTo(page, '1.00');
   await openShelf(page);
@@ -98,24 +99,26 @@ test('placing over covers, sound alone goes to a sound track, a new track is mad
   await expect.poll(async () => (await pieceOf(page)).tracks.map((t) => t.kind)).toEqual(['picture', 'picture', 'sound']);
 });
 
-test('a newer recording takes an item’s place everywhere with the cuts kept; its uses are listed; off the shelf nothing breaks', async ({
-  page,
-}, info) => {
-  await openPiece(page, `Replace ${info.project.name}`, [...ONE, { media: 'demo-hilltop', from: 100, frames: 40 }]);
-  await openShelf(page);
-  await press(page.getByRole('button', { name: 'Look at Hilltop', exact: true }));
-  await expect(page.getByTestId('uses')).toContainText('Used 2 times in this piece');
-  await press(page.getByTestId('replace'));
-  await press(page.getByTestId('replace-demo-beach-run'));
-  await expect.poll(async () => (await pieceOf(page)).tracks[0]?.clips.map((c) => c.media)).toEqual(['demo-beach-run', 'demo-beach-run']);
-  expect((await layout(page)).map(([s, l]) => [s, l])).toEqual([
-    [0, 60],
-    [60, 40],
-  ]);
-  await press(page.getByTestId('unshelve'));
-  await expect(page.getByTestId('shelve')).toBeVisible();
-  await expect.poll(async () => (await pieceOf(page)).tracks[0]?.clips.length).toBe(2);
-});
+test(
+  'a newer recording takes an item’s place everywhere with the cuts kept; its uses are listed; off the shelf nothing breaks',
+  ONCE,
+  async ({ page }, info) => {
+    await openPiece(page, `Replace ${info.project.name}`, [...ONE, { media: 'demo-hilltop', from: 100, frames: 40 }]);
+    await openShelf(page);
+    await press(page.getByRole('button', { name: 'Look at Hilltop', exact: true }));
+    await expect(page.getByTestId('uses')).toContainText('Used 2 times in this piece');
+    await press(page.getByTestId('replace'));
+    await press(page.getByTestId('replace-demo-beach-run'));
+    await expect.poll(async () => (await pieceOf(page)).tracks[0]?.clips.map((c) => c.media)).toEqual(['demo-beach-run', 'demo-beach-run']);
+    expect((await layout(page)).map(([s, l]) => [s, l])).toEqual([
+      [0, 60],
+      [60, 40],
+    ]);
+    await press(page.getByTestId('unshelve'));
+    await expect(page.getByTestId('shelve')).toBeVisible();
+    await expect.poll(async () => (await pieceOf(page)).tracks[0]?.clips.length).toBe(2);
+  },
+);
 
 test('the order of a piece’s shelf is dragged', async ({ page }, info) => {
   await openPiece(page, `Order ${info.project.name}`, [

@@ -4,7 +4,7 @@ import { frameLength } from '@flimzy/core/time';
 import { wrongs } from './axe';
 import { exportedFrame, serverAt } from './previewed';
 import { ssim } from './ssim';
-import { doAction, drag, expect, exportTo, goTo, middleOf, openPiece, pieceOf, press, test, THREE, typeInto } from './studio';
+import { doAction, drag, expect, exportTo, goTo, middleOf, openPiece, pieceOf, press, test, THREE, typeInto, ONCE } from './studio';
 import { partsIn, titles, write } from './written';
 
 const F = frameLength({ num: 30, den: 1 });
@@ -12,7 +12,7 @@ const SIZE = { width: 270, height: 480 };
 
 const textIn = async (page: Page, n = 0) => partsIn((await titles(page))[n]).find((part): part is TextPart => part.kind === 'text')!;
 
-test('a title is written on the picture, dressed, moved by hand, and sent as it is seen', async ({ page }, info) => {
+test('a title is written on the picture, dressed, moved by hand, and sent as it is seen', ONCE, async ({ page }, info) => {
   await openPiece(page, `Titles ${info.project.name}`, [...THREE], SIZE);
   await goTo(page, '1.00');
   const { id } = await pieceOf(page);

@@ -16,6 +16,7 @@ import {
   press,
   test,
   THREE,
+  ONCE,
 } from './studio';
 
 const SIZE = { width: 270, height: 480 };
@@ -44,7 +45,7 @@ test('a frame is saved as a picture of the piece’s size, guides lie over the p
   await expect.poll(async () => (await pieceOf(page)).format).toMatchObject(SIZE);
 });
 
-test('new photos move gently, each in another way, and as long as was chosen; they stand still when asked to', async ({ page }) => {
+test('new photos move gently, each in another way, and as long as was chosen; they stand still when asked to', ONCE, async ({ page }) => {
   await makePiece(page, `Photos ${test.info().project.name}`, 'vertical');
   await addFromShelf(page, ['On the hill', 'The bench']);
   const movements = async () =>
@@ -64,8 +65,7 @@ test('new photos move gently, each in another way, and as long as was chosen; th
   await expect.poll(async () => (await movements())[2]).toEqual([undefined, 1.5 * 705_600_000]);
 });
 
-test('a piece is watched at double speed, again and again from in to out, and one clip by itself', async ({ page }) => {
-  test.skip(test.info().project.name === 'wide', 'it does not depend on the screen');
+test('a piece is watched at double speed, again and again from in to out, and one clip by itself', ONCE, async ({ page }) => {
   const play = page.getByTestId('play');
   const clock = page.getByTestId('clock');
   const stopped = page.getByRole('button', { name: 'Play', exact: true });

@@ -25,10 +25,14 @@ export const Delivery = z.object({
   size: z.number().int().nonnegative().nullable(),
   /** What was looked at in the finished file; null before, and in those of before. */
   checks: z.array(DeliveryCheck).nullable(),
+  /** Its place among those that wait: the lowest comes first, of equal ones the oldest. */
+  rank: z.number().int(),
   /** Length of what is sent, in flicks. */
   length: z.number().int().nonnegative(),
   /** How it is made. */
   settings: DeliverySettings,
+  /** How many captions go beside it, in a file of their own. */
+  captions: z.number().int().nonnegative(),
   /** Segments in all, and how many of them were already there from an earlier export. */
   segments: z.number().int().nonnegative(),
   segmentsKept: z.number().int().nonnegative(),

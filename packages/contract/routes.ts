@@ -102,6 +102,13 @@ export const ROUTES = {
     params: mediaId,
     answer: Hearing,
   }),
+  mediaLight: route({
+    method: 'GET',
+    url: '/api/media/:id/light',
+    summary: 'How bright the frames of an item are: 8 × 8 levels of grey each, row by row, a byte each.',
+    params: mediaId,
+    answer: { bytes: 'application/octet-stream' },
+  }),
   mediaSound: route({
     method: 'GET',
     url: '/api/media/:id/sound',

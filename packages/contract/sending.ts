@@ -56,6 +56,13 @@ export const SENDING = {
     params: deliveryId,
     answer: Delivery,
   }),
+  firstDelivery: route({
+    method: 'POST',
+    url: '/api/deliveries/:id/first',
+    summary: 'Has an export that waits begin before all others that do.',
+    params: deliveryId,
+    answer: Delivery,
+  }),
   pieceOfDelivery: route({
     method: 'POST',
     url: '/api/deliveries/:id/piece',
@@ -83,6 +90,13 @@ export const SENDING = {
     summary: 'The finished file.',
     params: deliveryId,
     answer: { bytes: 'application/octet-stream' },
+  }),
+  deliveryCaptions: route({
+    method: 'GET',
+    url: '/api/deliveries/:id/captions/:kind',
+    summary: 'The captions that go beside a finished file, as SRT or WebVTT, with times from its beginning.',
+    params: deliveryId.extend({ kind: z.enum(['srt', 'vtt']) }),
+    answer: { bytes: 'text/plain' },
   }),
   listFormats: route({
     method: 'GET',

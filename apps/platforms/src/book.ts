@@ -8,6 +8,8 @@ export const Announced = z.object({
   title: z.string().trim().min(1).max(200),
   description: z.string().max(5000).default(''),
   tags: z.array(z.string().min(1).max(40)).max(30).default([]),
+  /** What is said in it, as WebVTT. */
+  captions: z.string().startsWith('WEBVTT').max(400_000).nullable().default(null),
   /** Bytes of the file that will follow. */
   size: z.number().int().positive(),
 });

@@ -38,7 +38,7 @@ export const tokenPage = ({ name, about }: Rules, token: string | null) =>
 export const videoPage = ({ name }: Rules, video: Video, by: string) =>
   page(
     video.title,
-    `<small>${plain(name)}</small><video src="${plain(video.id)}/file" controls playsinline></video>
+    `<small>${plain(name)}</small><video src="${plain(video.id)}/file" controls playsinline>${video.captions ? `<track kind="captions" src="${plain(video.id)}/captions" label="Captions" default>` : ''}</video>
 <h1>${plain(video.title)}</h1><p>${plain(video.description)}</p><p>${video.tags.map((tag) => `#${plain(tag)}`).join(' ')}</p><small>${plain(by)}</small>`,
   );
 

@@ -35,7 +35,7 @@ export async function buildService(config: ServiceConfig): Promise<FastifyInstan
   await mkdir(files, { recursive: true });
   const book = await PlatformBook.open(config.data);
   const trouble = new Trouble(config.troubleEvery);
-  const app = Fastify({ bodyLimit: 256 * 1024, routerOptions: { maxParamLength: 100 } });
+  const app = Fastify({ bodyLimit: 512 * 1024, routerOptions: { maxParamLength: 100 } });
   const datastore = new FileStore({ directory: files });
   const fileOf = (id: string) => path.join(files, id);
 
@@ -84,6 +84,11 @@ export async function buildService(config: ServiceConfig): Promise<FastifyInstan
       const video = book.video(request.params.video);
       if (video?.platform !== id || video.state !== 'live') return say(reply, 404, 'not-found', 'There is no such video.');
       return html(reply, videoPage(rules, video, ''));
+    });
+    app.get<{ Params: { video: string } }>(`/${id}/v/:video/captions`, (request, reply) => {
+      const video = book.video(request.params.video);
+      if (video?.platform !== id || video.state !== 'live' || !video.captions) return say(reply, 404, 'not-found', 'It has no captions.');
+      return reply.type('text/vtt; charset=utf-8').send(video.captions);
     });
     app.get<{ Params: { video: string } }>(`/${id}/v/:video/file`, (request, reply) => {
       const video = book.video(request.params.video);

@@ -33,6 +33,7 @@ import { JobQueue } from './jobs/queue';
 import { Keeper } from './keeping/keeper';
 import { markClosed, markOpen, openKept } from './keeping/opening';
 import { DataFolder } from './media/folders';
+import { LightMeter } from './media/light';
 import { mediaRoutes } from './media/routes';
 import { MediaStore } from './media/store';
 import { adoptFinished, uploadRoutes } from './media/uploads';
@@ -126,7 +127,7 @@ export async function buildApp(config: AppConfig): Promise<Running> {
   await app.register(fastifyStatic, { root: config.web ?? config.data, serve: false, acceptRanges: true });
 
   handle(app, 'health', async () => ({ ok: true, version: VERSION }));
-  mediaRoutes(app, media, folder, again);
+  mediaRoutes(app, media, folder, new LightMeter(folder, closing.signal), again);
   pieceRoutes(app, pieces, media, folder, stills);
   const formats = new FormatStore(database.db, keeper);
   deliveryRoutes(app, deliveries, pieces, queue, formats);
@@ -151,7 +152,7 @@ export async function buildApp(config: AppConfig): Promise<Running> {
 
   await queue.work('prepare', 2, (id) => workOnMedia(media, folder, id, closing.signal, failed, (one) => queue.send('listen', one)));
   await queue.work('listen', 1, (id) => listenToMedia(media, folder, id, closing.signal, failed));
-  await queue.work('deliver', 1, (id) => deliveries.work(id));
+  await queue.work('deliver', 1, () => deliveries.workNext());
   await queue.work('arrive', 1, (id) => arrivals.work(id, { ...stores, space, signal: closing.signal }, again));
   await adoptFinished(takers, failed);
   for (const id of arrivals.unfinished()) await queue.send('arrive', id);

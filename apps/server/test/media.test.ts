@@ -27,6 +27,37 @@ afterAll(async () => {
   rmSync(files, { recursive: true, force: true });
 });
 
+describe('the light of an item', () => {
+  it('is that of each of its frames, part by part, white and black as far apart as they are; a photo has one, a sound none', async () => {
+    // White for three frames, black for three; the lower half is always black.
+    const strobe =
+      'color=white:size=160x320:rate=30:duration=1,drawbox=y=ih/2:color=black:t=fill,drawbox=color=black:t=fill:enable=gte(mod(n\\,6)\\,3)';
+    ffmpeg('-f', 'lavfi', '-i', strobe, '-pix_fmt', 'yuv420p', at('strobe.mp4'));
+    const lightOf = async (file: string) => {
+      const { id } = await server.bringIn(at(file), file, true);
+      // Asked for twice at once, it is measured once.
+      const [one, other] = await Promise.all([server.fetch('mediaLight', { id }), server.fetch('mediaLight', { id })]);
+      if (one.status !== 200) return one.status;
+      const light = Buffer.from(await one.arrayBuffer());
+      expect(light.equals(Buffer.from(await other.arrayBuffer()))).toBe(true);
+      return light;
+    };
+    const light = (await lightOf('strobe.mp4')) as Buffer;
+    expect(light.length).toBe(30 * 64);
+    for (let n = 0; n < 30; n += 1)
+      for (let cell = 0; cell < 64; cell += 1) {
+        const white = n % 6 < 3 && cell < 32;
+        if (white) expect(light[n * 64 + cell]).toBeGreaterThan(235);
+        else expect(light[n * 64 + cell]).toBeLessThan(20);
+      }
+    ffmpeg('-f', 'lavfi', '-i', 'color=gray:size=64x48:rate=1:duration=1', '-frames:v', '1', at('grey.png'));
+    const grey = (await lightOf('grey.png')) as Buffer;
+    expect([grey.length, Math.max(...grey) - Math.min(...grey) < 4, grey[0]! > 110 && grey[0]! < 146]).toEqual([64, true, true]);
+    ffmpeg(...TONE, at('only-tone.wav'));
+    expect(await lightOf('only-tone.wav')).toBe(404);
+  });
+});
+
 describe('what has sound', () => {
   it('is listened to when it can be used already: how loud it is, and where someone speaks', async () => {
     execFileSync('espeak-ng', ['-v', 'en-us', '-w', at('words.wav'), 'The tail keeps the kite steady in the wind, however hard it blows.']);

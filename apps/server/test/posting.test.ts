@@ -38,9 +38,10 @@ async function pieceOf(frames: number, format = UPRIGHT): Promise<Piece> {
 }
 
 /** A finished export. */
-async function sent(frames = 100, format = UPRIGHT): Promise<Delivery> {
+async function sent(frames = 100, format = UPRIGHT, captions = ''): Promise<Delivery> {
   const piece = await pieceOf(frames, format);
-  await server.call('newDelivery', {}, {}, { piece: piece.id, settings: asItIs(piece) });
+  if (captions) await server.edit(piece.id, 1, ['caption', { cues: [{ at: 0, length: frameStart(30, format.rate), text: captions }] }]);
+  await server.call('newDelivery', {}, {}, { piece: piece.id, settings: { ...asItIs(piece), captions: captions ? 'beside' : 'none' } });
   return server.delivery(piece.id);
 }
 
@@ -84,9 +85,9 @@ test('signing in: what the platform does not know is refused, and the token is n
   expect(JSON.stringify(await server.call('listPlatforms'))).not.toContain(token);
 });
 
-test('an export is posted once, however often it is asked for, and everyone sees it', async () => {
+test('an export is posted once, however often it is asked for, and everyone sees it, with the captions that go beside it', async () => {
   await signIn();
-  const delivery = await sent();
+  const delivery = await sent(100, UPRIGHT, 'Hold <on>');
   const [one, two] = await Promise.all([post(delivery), post(delivery)]);
   const live = await over(one);
   expect(live).toMatchObject({ status: 'live', reasons: [], says: null, progress: 1, title: ABOUT.title });
@@ -98,6 +99,8 @@ test('an export is posted once, however often it is asked for, and everyone sees
   expect(page).toContain('#kite');
   const shown = Buffer.from(await (await fetch(`${live.page!}/file`)).arrayBuffer());
   expect(shown.equals(readFileSync(path.join(server.data, 'deliveries', `${delivery.id}.mp4`)))).toBe(true);
+  expect(page).toContain('<track kind="captions"');
+  expect(await (await fetch(`${live.page!}/captions`)).text()).toBe('WEBVTT\n\n00:00:00.000 --> 00:00:01.000\nHold &lt;on&gt;\n');
   // Taken off the list and posted once more, it is still the same video there.
   await server.call('deletePost', { id: live.id });
   expect(await over(await post(delivery))).toMatchObject({ status: 'live', page: live.page });

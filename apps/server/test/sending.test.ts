@@ -90,7 +90,7 @@ describe('a piece for a platform', () => {
   it.each(PLATFORM_FORMATS.map((format) => [format.name, format] as const))(
     '%s: the file is what the format takes, to its end',
     async (_, format) => {
-      const piece = await pieceOf([70, 32], { ...SMALL, width: 540, height: 960 });
+      const piece = await pieceOf([24, 14], { ...SMALL, width: 540, height: 960 });
       for (const kind of format.files.slice(0, 3)) {
         const { settings } = suggest(piece, format, kind);
         const { delivery, file } = await sent(piece, { ...settings, part: format.part ? 0 : null });
@@ -161,7 +161,7 @@ describe('a piece for a platform', () => {
   });
 
   it('says about how large a file will be before it is made, straight, titled and in another codec: within 15 %', async () => {
-    const piece = await pieceOf([150, 120], { ...SMALL, width: 540, height: 960 });
+    const piece = await pieceOf([150, 120]);
     const { revision } = await server.open(piece.id);
     const words = { overlay: { parts: [{ ...PLAIN_TEXT, text: 'Wind song' }] } };
     const place = { track: null, media: OVERLAY, at: frameStart(150, SMALL.rate), from: 0, length: frameStart(120, SMALL.rate) };
@@ -267,10 +267,59 @@ describe('a piece for a platform', () => {
   });
 });
 
+describe('captions', () => {
+  it('are in the picture or in a file beside it, as the format has it, with times from where a part begins', async () => {
+    const piece = await pieceOf([60]);
+    const { revision } = await server.open(piece.id);
+    const at = (n: number) => frameStart(n, SMALL.rate);
+    const cues = [
+      { at: at(6), length: at(20), text: 'Hold the line' },
+      { at: at(27), length: at(30), text: 'and <run> & run' },
+    ];
+    await server.edit(piece.id, revision, ['caption', { cues }]);
+    const captioned = (await server.open(piece.id)).piece;
+    const plain = asItIs(captioned);
+    const inside = await sent(captioned, plain);
+    const beside = await sent(captioned, { ...plain, captions: 'beside' });
+    const left = await sent(captioned, { ...plain, captions: 'none' });
+    expect([inside, beside, left].map(({ delivery }) => delivery.captions)).toEqual([0, 2, 0]);
+    // Nothing is drawn over what has them beside it: its frames are those of the clip, coded and all.
+    const side = Math.min(clip.facts!.width, clip.facts!.height) * Math.max(360 / clip.facts!.width, 640 / clip.facts!.height);
+    const due = Array.from({ length: 60 }, (_, n) => 7 + n);
+    for (const { file } of [beside, left]) expect(readCodes(file, 360, 640, () => side)).toEqual(due);
+    const framesOf = (file: string) => execFileSync('ffmpeg', ['-v', 'error', '-i', file, '-an', '-f', 'framemd5', 'pipe:1']).toString();
+    expect(framesOf(beside.file)).toBe(framesOf(left.file));
+    expect(framesOf(inside.file)).not.toBe(framesOf(left.file));
+    const captionsOf = (id: string, kind: string) => server.fetch('deliveryCaptions', { id, kind });
+    const srt = await captionsOf(beside.delivery.id, 'srt');
+    expect(srt.headers.get('content-type')).toMatch(/^application\/x-subrip/);
+    expect(srt.headers.get('content-disposition')).toContain('.srt');
+    expect(await srt.text()).toBe('1\n00:00:00,200 --> 00:00:00,867\nHold the line\n\n2\n00:00:00,900 --> 00:00:01,900\nand <run> & run\n');
+    expect((await captionsOf(inside.delivery.id, 'srt')).status).toBe(404);
+    const format: PlatformFormat = { ...PLATFORM_FORMATS[1]!, id: 'own-half', part: 1, sizes: [{ width: 360, height: 640 }] };
+    const second = await sent(captioned, { ...plain, format, captions: 'beside', part: 1 });
+    expect(await (await captionsOf(second.delivery.id, 'vtt')).text()).toBe(
+      'WEBVTT\n\n00:00:00.000 --> 00:00:00.900\nand &lt;run&gt; &amp; run\n',
+    );
+  });
+});
+
 describe('an export on its way', () => {
+  it('comes before the others that wait when one asks for it, also after the server was killed', async () => {
+    const pieces = [await pieceOf([70, 69, 68], { ...SMALL, width: 720, height: 1280 }), await pieceOf([5]), await pieceOf([6])];
+    const ids: string[] = [];
+    for (const { id } of pieces) ids.push((await server.call<Delivery>('newDelivery', {}, {}, { piece: id })).id);
+    const last = await server.call<Delivery>('firstDelivery', { id: ids[2]! });
+    expect(last.rank).toBeLessThan(0);
+    await server.kill();
+    server = await TestServer.start(server.data);
+    const ends = await Promise.all(ids.map(async (id) => (await ended(id)).finishedAt!));
+    expect(ends[2]! < ends[1]!).toBe(true);
+  });
+
   it('is paused, also over a start, gone on with, tried again after it was cancelled, and opened as it was sent', async () => {
     const piece = await pieceOf(
-      Array.from({ length: 14 }, (_, n) => 110 - n),
+      Array.from({ length: 7 }, (_, n) => 70 - n),
       { ...SMALL, width: 720, height: 1280 },
     );
     const told = await server.listen();

@@ -1,17 +1,6 @@
 import type { Rect } from '../frame';
-import { sameShape, type Clip, type Piece, type PieceFormat, type Timeline } from '../piece';
-import {
-  curveOf,
-  readingTime,
-  SCALE_MAX,
-  SHAPE_LARGEST,
-  shapeKey,
-  TEXT_LARGEST,
-  valueOf,
-  type InShape,
-  type Overlay,
-  type Part,
-} from '../properties';
+import { isRead, sameShape, type Clip, type Piece, type PieceFormat, type Timeline } from '../piece';
+import { curveOf, SCALE_MAX, SHAPE_LARGEST, shapeKey, TEXT_LARGEST, valueOf, type InShape, type Overlay, type Part } from '../properties';
 import type { PlatformFormat } from './platform';
 
 type Size = Pick<PieceFormat, 'width' | 'height'>;
@@ -55,9 +44,6 @@ export function movedInto(overlay: Overlay, area: Rect, frame: Size, boxOf: BoxO
   const [dx, dy] = [into(now.x, now.width, area.x, area.width) / frame.width, into(now.y, now.height, area.y, area.height) / frame.height];
   return { parts: smaller.map((part) => ({ ...part, x: part.x + dx, y: part.y + dy })) };
 }
-
-/** Whether a clip is a title that is to be read. */
-export const isRead = (clip: Clip): boolean => readingTime(clip.overlay ?? 'none') > 0;
 
 const within = (value: number, least: number, most: number) => Math.max(least, Math.min(most, value));
 

@@ -19,6 +19,10 @@ export const CODEC_NAMES: Record<PictureCodec | SoundCodec, string> = {
   wav: 'WAV',
 };
 
+/** What becomes of captions: drawn into the picture, as a file beside it, or left out. */
+export const Captions = z.enum(['burned in', 'beside', 'none']);
+export type Captions = z.infer<typeof Captions>;
+
 /** The kinds of file that can be made, and what each can hold: the codec that comes first is taken unless another is asked for. */
 export const FILES = {
   mp4: { name: 'MP4', extension: 'mp4', mime: 'video/mp4', picture: ['h264', 'hevc', 'vp9', 'av1'], sound: ['aac', 'opus'] },
@@ -75,8 +79,7 @@ export const PlatformFormat = z.object({
     .nullable(),
   /** What the platform lays its own things over, as shares of the frame from each edge. */
   safe: z.object({ left: share, top: share, right: share, bottom: share }),
-  /** Captions: drawn into the picture, as a file beside it, or not at all. */
-  captions: z.enum(['burned in', 'beside', 'none']),
+  captions: Captions,
 });
 export type PlatformFormat = z.infer<typeof PlatformFormat>;
 

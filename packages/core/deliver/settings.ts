@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { PieceFormat } from '../piece';
 import { Rate } from '../time';
-import { FILES, FileKind, isSeen, PictureCodec, PlatformFormat, SoundCodec } from './platform';
+import { Captions, FILES, FileKind, isSeen, PictureCodec, PlatformFormat, SoundCodec } from './platform';
 
 /** How good the picture is, from 0 to 100, in steps of 5: at 80 nobody sees what was lost. */
 export const QUALITY_USUAL = 80;
@@ -39,6 +39,8 @@ export const DeliverySettings = z
     sound: z.object({ codec: SoundCodec, rate: z.union([z.literal(44_100), z.literal(48_000)]), bitrate: z.number().int() }).nullable(),
     /** What a player needs stands first in the file, so that it plays before it is all there. */
     faststart: z.boolean(),
+    /** Captions: drawn into the picture, as a file beside it, or left out; missing: drawn. */
+    captions: Captions.optional(),
     /** One track's sound alone; null: all. */
     track: z.string().max(120).nullable(),
     /** Which part of a piece that goes out in parts, from 0; null: all of it. */

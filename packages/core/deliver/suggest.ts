@@ -68,7 +68,8 @@ export function suggest(piece: Piece, format: PlatformFormat, file: FileKind = f
   const kind = FILES[file];
   const soundCodec = isSilent(format) ? undefined : firstOf<SoundCodec>(format.codecs.sound, kind.sound);
   const sound = soundCodec ? { codec: soundCodec, rate: 48_000 as const, bitrate: SOUND_BITRATES[soundCodec]?.usual ?? 0 } : null;
-  const base = { format, file, sound, faststart: true, track: null, part: null };
+  const captions = format.captions === 'burned in' ? {} : { captions: format.captions };
+  const base = { format, file, sound, faststart: true, track: null, part: null, ...captions };
   if (!isSeen(file))
     return {
       settings: { ...base, size: null, rate: piece.format.rate, picture: null },

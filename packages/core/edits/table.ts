@@ -1,5 +1,6 @@
 import type { z } from 'zod';
 import { add } from './add';
+import { caption, lookOfCaptions } from './caption';
 import { attach, detach } from './detach';
 import { crossfade } from './crossfade';
 import { freeze, reset } from './freeze';
@@ -36,6 +37,7 @@ export const EDITS = {
   addTrack,
   attach,
   bringInStep,
+  caption,
   closeGap,
   closeGaps,
   crossfade,
@@ -47,6 +49,7 @@ export const EDITS = {
   keepTake,
   liftStretch,
   link,
+  lookOfCaptions,
   mark,
   move,
   narrate,

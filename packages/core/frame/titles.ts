@@ -1,4 +1,4 @@
-import type { Motion, Overlay, Part, PropertyValues, ShapePart, TextPart } from '../properties';
+import { TextLook, type Motion, type Overlay, type Part, type PropertyValues, type ShapePart, type TextPart } from '../properties';
 
 /** A way for a title to begin: what it writes and draws, and how that comes and goes. */
 export interface TitlePreset {
@@ -53,6 +53,17 @@ export const PLAIN_SHAPE: ShapePart = {
   turn: 0,
   outline: null,
   shadow: { colour: '#000000', blur: 0.06, by: 0.015 },
+};
+
+/** How captions look when nothing is chosen: readable over anything. */
+export const PLAIN_CAPTION: TextLook = {
+  ...TextLook.parse(PLAIN_TEXT),
+  size: 0.058,
+  y: 0.72,
+  width: 0.8,
+  leading: 1.25,
+  outline: { colour: INK, width: 0.08 },
+  shadow: null,
 };
 
 const text = (more: Partial<TextPart>): TextPart => ({ ...PLAIN_TEXT, ...more });
@@ -183,17 +194,7 @@ export const TITLE_PRESETS: readonly TitlePreset[] = [
     id: 'caption',
     name: 'Line below',
     use: 'line',
-    overlay: of(
-      text({
-        text: 'so that it never tears',
-        size: 0.058,
-        y: 0.74,
-        width: 0.8,
-        leading: 1.25,
-        outline: { colour: INK, width: 0.08 },
-        shadow: null,
-      }),
-    ),
+    overlay: of(text({ ...PLAIN_CAPTION, text: 'so that it never tears', y: 0.74 })),
     motionIn: motion('fade', 0.15),
     motionOut: motion('fade', 0.15),
   },

@@ -11,4 +11,5 @@ export * from './links';
 export * from './seams';
 export * from './meetings';
 export * from './nests';
+export * from './captions';
 export * from './invariants';

@@ -23,8 +23,11 @@ export const Track = z.object({
   /** Its fader: how loud all that sounds on it is, in dB; missing: 0. And where it stands between left and right. */
   level: z.number().min(LEVEL_MIN).max(LEVEL_MAX).optional(),
   pan: Pan.optional(),
-  /** What it is for; missing: whatever is found on it. What is found to be speech counts as speech unless this says otherwise. */
-  role: z.enum(['speech', 'music', 'effects']).optional(),
+  /**
+   * What it is for; missing: whatever is found on it. What is found to be speech counts as speech unless this says otherwise. The titles on a
+   * picture track for captions are what is said, and go out as each platform wants them.
+   */
+  role: z.enum(['speech', 'music', 'effects', 'captions']).optional(),
   /** All on it makes way for speech, so; what is on such a track is never speech itself. */
   under: Under.optional(),
   /** What is done to all its pictures, in order. */

@@ -66,6 +66,7 @@ export {
   ShapeId,
   TEXT_LARGEST,
   TEXT_MOST,
+  TextLook,
   textOf,
   type ShapePart,
   type TextPart,

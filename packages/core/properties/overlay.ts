@@ -62,6 +62,10 @@ export const TextPart = z.object({
 });
 export type TextPart = z.infer<typeof TextPart>;
 
+/** How a text looks, whatever it says. */
+export const TextLook = TextPart.omit({ text: true });
+export type TextLook = z.infer<typeof TextLook>;
+
 /** The drawn set. How each is drawn is in `stage/shapes.ts`. */
 export const ShapeId = z.enum([
   'arrow',
@@ -150,10 +154,14 @@ export function overlayName(value: Overlay | 'none'): string {
 const LETTERS_A_SECOND = 16;
 const FINDING = 0.4;
 
+/** How fast captions are read: one knows where they stand, and hears them too. */
+const CAPTION_LETTERS_A_SECOND = 20;
+
 /** How long a title has to be seen to be read, in seconds; 0 where there is nothing to read. */
-export function readingTime(value: Overlay | 'none'): number {
+export function readingTime(value: Overlay | 'none', caption = false): number {
   const letters = textOf(value).replace(/[·\s]/g, '').length;
-  return letters === 0 ? 0 : FINDING + letters / LETTERS_A_SECOND;
+  if (letters === 0) return 0;
+  return caption ? letters / CAPTION_LETTERS_A_SECOND : FINDING + letters / LETTERS_A_SECOND;
 }
 
 /** What is drawn over everything for a title or a sticker: text and shapes. */

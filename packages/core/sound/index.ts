@@ -4,7 +4,7 @@ export * from './sounding';
 export * from './ducking';
 export * from './gain';
 export * from './hearing';
-export { clipEnergies, isMusic } from './speaking';
+export { clipEnergies, isMusic, speechOf } from './speaking';
 export * from './limiter';
 export * from './truePeak';
 export * from './mix';

@@ -90,7 +90,7 @@ describe('what the export mixes', () => {
         expect(Buffer.compare(Buffer.from(played.right.buffer), Buffer.from(whole.right.slice(from, to).buffer))).toBe(0);
         if (played.left.some((v) => v !== 0)) heard += 1;
       }),
-      { numRuns: 60 },
+      { numRuns: 30 },
     );
     expect(heard).toBeGreaterThan(15);
   });

@@ -40,8 +40,12 @@ describe('laws over random edits of every kind', () => {
     const take = { of: 'one', at: 0 };
     const told = [0, 1].reduce((p, n) => does(p, 'narrate', { media: { ...MUSIC, id: `take-${n}` }, take }), start());
     play(told, [{ name: 'swapTake', a: 0, b: 0, c: 0, flag: true }], (_, __, wish) => made.add(wish.name));
-    const marked: Wish[] = (['mark', 'setMark', 'unmark'] as const).map((name) => ({ name, a: 1, b: 1, c: 0, flag: true }));
-    play(start(), marked, (_, __, wish) => made.add(wish.name));
+    for (const needing of [['mark', 'setMark', 'unmark'] as const, ['nest', 'renameNest'] as const, ['caption', 'lookOfCaptions'] as const])
+      play(
+        start(),
+        needing.map((name): Wish => ({ name, a: 1, b: 1, c: 0, flag: true })),
+        (_, __, wish) => made.add(wish.name),
+      );
     expect(Object.keys(EDITS).filter((name) => !made.has(name))).toEqual([]);
   });
 

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { applyEdit, copyClips, EDITS, EditRefused, type EditName, type EditParams } from '../edits';
+import { PLAIN_CAPTION } from '../frame';
 import { findClip, newPiece, OVERLAY, SHAPES, timelines, type MediaFacts, type Piece } from '../piece';
 import { frameLength, fromSeconds, RATES, type Rate } from '../time';
 
@@ -119,6 +120,12 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
     addTrack: { kind: flag ? 'picture' : 'sound', index: c % 5 },
     attach: { clips: c % 2 ? some : [clips.find((one) => one.silent && one.link)?.id ?? clip] },
     bringInStep: { clip },
+    caption: {
+      cues: [1, 2, 3]
+        .slice(0, 1 + (a % 3))
+        .map((n) => ({ at: (b + n * 20) * frame + off, length: (1 + (c % 20)) * frame, text: `Words ${n}` })),
+      instead: flag,
+    },
     closeGap: { track, at: time, tracks },
     closeGaps: { track: flag ? null : track },
     crossfade: { clips: some, length: (c % 5) * 10 * frame },
@@ -130,6 +137,7 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
     keepTake: { media: { ...MUSIC, id: `take-${c % 4}` }, take: { of: 'one', at: time - off } },
     liftStretch: stretch,
     link: { clips: [clip, other] },
+    lookOfCaptions: { look: { ...PLAIN_CAPTION, size: 0.03 + (a % 10) / 100 } },
     mark: { place: {}, time, name: 'here', letter: 'B' },
     move: { clips: some, track: c % 13 === 0 ? null : track, to: time, how, rest: flag ? 'close' : 'leave', tracks },
     narrate: {

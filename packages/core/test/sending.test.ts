@@ -55,6 +55,7 @@ function checked(piece: Piece, to: PlatformFormat, more: Partial<Checked> = {}):
     boxOf,
     hearing: () => null,
     groundOf: () => null,
+    flashes: [],
     isThere: () => true,
     loud: null,
     ...more,

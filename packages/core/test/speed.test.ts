@@ -101,7 +101,7 @@ describe('a clip at another speed', () => {
           expect(Buffer.compare(Buffer.from(a!.buffer), Buffer.from(b!.buffer))).toBe(0);
         },
       ),
-      { numRuns: 40 },
+      { numRuns: 25 },
     );
   });
 
@@ -247,7 +247,7 @@ describe('sound at another pace', () => {
         const parts = [paced(noise, pace)(from, middle)!.left, paced(noise, pace)(middle, from + count)!.left];
         expect(Buffer.compare(Buffer.from(Float32Array.of(...parts[0]!, ...parts[1]!).buffer), Buffer.from(whole.buffer))).toBe(0);
       }),
-      { numRuns: 60 },
+      { numRuns: 30 },
     );
   });
 

@@ -112,6 +112,8 @@ export const deliveries = pgTable('deliveries', {
   /** What was looked at in the finished file. */
   checks: jsonb('checks').$type<DeliveryCheck[]>(),
   length: bigint('length', { mode: 'number' }).notNull(),
+  /** Its place among those that wait: the lowest comes first, of equal ones the oldest. */
+  rank: integer('rank').notNull().default(0),
   segments: integer('segments').notNull().default(0),
   segmentsKept: integer('segments_kept').notNull().default(0),
   createdAt: moment('created_at').notNull().defaultNow(),

@@ -1,4 +1,6 @@
 import path from 'node:path';
+import { cuesBeside } from '@flimzy/core/deliver';
+import { CAPTION_FILES, captionFile } from '@flimzy/core/formats';
 import type { FastifyInstance } from 'fastify';
 import { attached } from '../http/attached';
 import { ProblemError } from '../http/problem';
@@ -7,7 +9,7 @@ import type { JobQueue } from '../jobs/queue';
 import type { PieceStore } from '../pieces/store';
 import type { FormatStore } from './formats';
 import { kindOf } from './sent';
-import type { DeliveryStore } from './store';
+import { settingsOf, type DeliveryStore } from './store';
 
 export function deliveryRoutes(
   app: FastifyInstance,
@@ -30,6 +32,7 @@ export function deliveryRoutes(
     if (fresh) await queue.send('deliver', delivery.id);
     return delivery;
   });
+  handle(app, 'firstDelivery', ({ params }) => store.first(params.id));
   handle(app, 'pieceOfDelivery', async ({ params }) => {
     const { document, createdAt } = await store.get(params.id);
     return pieces.copyOf(document, `as sent ${createdAt.toISOString().slice(0, 10)}`);
@@ -44,5 +47,13 @@ export function deliveryRoutes(
     if (row.status !== 'done') throw new ProblemError('not-ready', 'That export is not finished.');
     void reply.header('content-disposition', attached(row.fileName));
     return reply.type(kindOf(row.settings).mime).sendFile(path.basename(store.fileOf(row)), store.folderOfFiles());
+  });
+  handle(app, 'deliveryCaptions', async ({ params, reply }) => {
+    const row = await store.get(params.id);
+    const cues = cuesBeside(row.document, settingsOf(row));
+    if (cues.length === 0) throw new ProblemError('not-found', 'No captions go beside that export.');
+    const { extension, mime } = CAPTION_FILES[params.kind];
+    void reply.header('content-disposition', attached(`${path.parse(row.fileName).name}.${extension}`));
+    return reply.type(`${mime}; charset=utf-8`).send(captionFile(cues, params.kind));
   });
 }

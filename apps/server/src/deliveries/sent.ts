@@ -1,8 +1,8 @@
 import { createCanvas } from '@napi-rs/canvas';
 import {
+  asSent,
   FILES,
   fileNameFrom,
-  inShape,
   nameWords,
   partSent,
   type BoxOf,
@@ -30,10 +30,9 @@ export interface Sent {
 
 /** What of a piece a delivery shows. @throws RangeError when there is no such part */
 export function sent(piece: Piece, settings: DeliverySettings): Sent {
-  const { size, format } = settings;
   const mine = partSent(piece, settings);
   if (!mine) throw new RangeError(`there is no part ${settings.part}`);
-  return { piece: size ? inShape(piece, size, format, boxOf) : piece, ...mine };
+  return { piece: asSent(piece, settings, boxOf), ...mine };
 }
 
 /** The kind of file that a delivery has. */

@@ -4,10 +4,10 @@ import path from 'node:path';
 import PQueue from 'p-queue';
 import { isDeepStrictEqual } from 'node:util';
 import { Delivery } from '@flimzy/contract';
-import { asItIs, USUAL_PATTERN, type DeliverySettings } from '@flimzy/core/deliver';
+import { asItIs, cuesBeside, USUAL_PATTERN, type DeliverySettings } from '@flimzy/core/deliver';
 import type { Head } from '@flimzy/core/edits';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
-import { and, desc, eq, inArray, isNull } from 'drizzle-orm';
+import { and, desc, eq, inArray, isNull, min } from 'drizzle-orm';
 import type { Database } from '../db/open';
 import { deliveries } from '../db/schema';
 import type { EventHub } from '../events/hub';
@@ -23,6 +23,9 @@ import { described, kindOf } from './sent';
 import { NotAsItShould } from './verify';
 
 type Row = typeof deliveries.$inferSelect;
+
+/** How an export is made. */
+export const settingsOf = ({ settings, document }: Pick<Row, 'settings' | 'document'>): DeliverySettings => settings ?? asItIs(document);
 
 /** Someone asked for the export to stop. */
 class Cancelled extends Error {
@@ -134,7 +137,7 @@ export class DeliveryStore {
         ),
       )
       .orderBy(desc(deliveries.createdAt));
-    const same = rows.filter((row) => isDeepStrictEqual(row.settings ?? asItIs(row.document), settings));
+    const same = rows.filter((row) => isDeepStrictEqual(settingsOf(row), settings));
     for (const row of same) if (row.status !== 'done' || (await stat(this.fileOf(row)).catch(() => null))) return row;
     return null;
   }
@@ -225,10 +228,29 @@ export class DeliveryStore {
     for (const { stop } of this.running.values()) stop.abort(new Cancelled());
   }
 
-  /** Does the work of one export. */
-  async work(id: string): Promise<void> {
+  /** Has one that waits begin before all others that do. */
+  async first(id: string): Promise<Delivery> {
+    const [lowest] = await this.db
+      .select({ rank: min(deliveries.rank) })
+      .from(deliveries)
+      .where(eq(deliveries.status, 'waiting'));
+    await this.moveOn(id, { rank: (lowest?.rank ?? 0) - 1 }, ['waiting']);
+    return this.tell(id);
+  }
+
+  /** Does the work of the export whose turn it is; one that was cut off by an end of the server goes on before any other begins. */
+  async workNext(): Promise<void> {
+    const rows = await this.db
+      .select({ id: deliveries.id })
+      .from(deliveries)
+      .where(inArray(deliveries.status, ['waiting', 'rendering']))
+      .orderBy(desc(eq(deliveries.status, 'rendering')), deliveries.rank, deliveries.createdAt);
+    const next = rows.find(({ id }) => !this.running.has(id));
+    if (next) await this.work(next.id);
+  }
+
+  private async work(id: string): Promise<void> {
     const row = await this.get(id);
-    if (row.status !== 'waiting' && row.status !== 'rendering') return;
     let end: () => void = () => undefined;
     const ended = new Promise<void>((resolve) => (end = resolve));
     const running: Running = { stop: new AbortController(), startedAt: Date.now(), progress: 0, toldAt: 0, ended };
@@ -237,7 +259,7 @@ export class DeliveryStore {
       if (!(await this.moveOn(id, { status: 'rendering' }))) return;
       const made = await deliver(this.media, this.folder, this.cache, {
         piece: row.document,
-        settings: row.settings ?? asItIs(row.document),
+        settings: settingsOf(row),
         target: this.fileOf(row),
         signal: running.stop.signal,
         onPlan: (segments, segmentsKept) => this.moveOn(id, { segments, segmentsKept }).then(() => void this.tell(id)),
@@ -278,7 +300,7 @@ export class DeliveryStore {
   }
 
   private shown({ document, createdAt, finishedAt, deletedAt, ...row }: Row): Delivery {
-    const settings = row.settings ?? asItIs(document);
+    const settings = settingsOf({ ...row, document });
     const running = this.running.get(row.id);
     const progress = running && row.status === 'rendering' ? running.progress : row.progress;
     const spent = running ? (Date.now() - running.startedAt) / 1000 : 0;
@@ -287,6 +309,7 @@ export class DeliveryStore {
       progress,
       secondsLeft: running && progress > 0.02 && spent > 1 ? (spent * (1 - progress)) / progress : null,
       settings,
+      captions: row.status === 'done' ? cuesBeside(document, settings).length : 0,
       createdAt: createdAt.toISOString(),
       finishedAt: finishedAt?.toISOString() ?? null,
       deletedAt: deletedAt?.toISOString() ?? null,

@@ -47,6 +47,7 @@ export type MediaFile =
   | 'proxy.png'
   | 'sound.pcm'
   | 'hearing.json'
+  | 'light'
   | 'filmstrip.jpg'
   | 'tiles'
   | `peaks-${number}`

@@ -9,6 +9,7 @@ import { ProblemError } from '../http/problem';
 import { handle } from '../http/register';
 import type { DataFolder, MediaFile } from './folders';
 import { HEARING } from './hearing';
+import { LIGHT, type LightMeter } from './light';
 import { readPcm } from './pcm';
 import type { MediaRow, MediaStore } from './store';
 import { readTile } from './tiles';
@@ -33,7 +34,13 @@ function readSound(file: string, from: number, count: number): Buffer {
   }
 }
 
-export function mediaRoutes(app: FastifyInstance, store: MediaStore, folder: DataFolder, again: (id: string) => Promise<void>): void {
+export function mediaRoutes(
+  app: FastifyInstance,
+  store: MediaStore,
+  folder: DataFolder,
+  light: LightMeter,
+  again: (id: string) => Promise<void>,
+): void {
   const send = (reply: FastifyReply, id: string, name: MediaFile, type: string) =>
     reply.type(type).header('cache-control', FOREVER).sendFile(name, folder.medium(id), { cacheControl: false });
 
@@ -98,6 +105,12 @@ export function mediaRoutes(app: FastifyInstance, store: MediaStore, folder: Dat
     if (!row.made || !(HEARING in row.made)) throw new ProblemError('not-ready', `“${row.name}” was not listened to yet.`);
     void reply.header('cache-control', FOREVER);
     return JSON.parse(await readFile(folder.file(params.id, HEARING), 'utf8')) as Hearing;
+  });
+  handle(app, 'mediaLight', async ({ params, reply }) => {
+    const row = await store.row(params.id);
+    if (needReady(row).width === 0) throw new ProblemError('not-found', `“${row.name}” has no picture.`);
+    await light.measure(row);
+    return send(reply, params.id, LIGHT, 'application/octet-stream');
   });
   handle(app, 'mediaSound', async ({ params, query, reply }) => {
     const facts = needReady(await store.row(params.id));

@@ -1,10 +1,12 @@
 import { stat } from 'node:fs/promises';
 import { Post } from '@flimzy/contract';
+import { cuesBeside } from '@flimzy/core/deliver';
+import { captionFile } from '@flimzy/core/formats';
 import type { About } from '@flimzy/core/piece';
 import { and, desc, eq, inArray } from 'drizzle-orm';
 import type { Database } from '../db/open';
 import { posts } from '../db/schema';
-import type { DeliveryStore } from '../deliveries/store';
+import { settingsOf, type DeliveryStore } from '../deliveries/store';
 import type { EventHub } from '../events/hub';
 import { idFrom } from '../files/hash';
 import { ProblemError } from '../http/problem';
@@ -34,6 +36,12 @@ interface Running {
 /** Waits after a try that failed, in seconds, and how often is tried without anything getting further. */
 const WAITS = [1, 1, 2, 3, 5, 10, 20, 60];
 const TRIES = 20;
+
+/** The captions that go beside an export, as WebVTT; null where there are none. */
+function captionsOf(delivery: Parameters<typeof settingsOf>[0]): string | null {
+  const cues = cuesBeside(delivery.document, settingsOf(delivery));
+  return cues.length > 0 ? captionFile(cues, 'vtt') : null;
+}
 
 /** How often a platform is asked how far it is, in ms. */
 const ASK_EVERY = 1500;
@@ -204,12 +212,13 @@ export class Posts {
     const row = await this.get(id);
     const { platform } = row;
     const token = await this.accounts.token(platform);
-    const file = this.deliveries.fileOf(await this.deliveries.get(row.delivery));
+    const delivery = await this.deliveries.get(row.delivery);
+    const file = this.deliveries.fileOf(delivery);
     const found = await stat(file).catch(() => null);
     if (!found) throw new SaysNo('The file of the export is gone: export again, then post that.');
     let shown = row.remote
       ? await remote.state(platform, token, row.remote, signal)
-      : await remote.announce(platform, token, id, row.about, found.size, signal);
+      : await remote.announce(platform, token, id, { ...row.about, size: found.size, captions: captionsOf(delivery) }, signal);
     if (!row.remote) await this.moveOn(id, { remote: shown.id, upload: shown.upload });
     reach(1);
     if (shown.state === 'waiting') {

@@ -47,6 +47,8 @@ const Shown = z.object({
   upload: z.string().max(2000).nullable(),
   page: z.string().max(2000).nullable(),
 });
+/** What a platform is told of a video before it gets it: its size in bytes, and its captions (WebVTT) where they go beside it. */
+export type Announcement = About & { size: number; captions: string | null };
 /** What a platform says of a video. */
 export type Shown = z.infer<typeof Shown>;
 const Trouble = z.object({ message: z.string().max(500) });
@@ -115,10 +117,8 @@ export class Remote {
   person = (platform: string, token: string) => this.ask(`/api/${platform}/me`, Person, { token });
 
   /** Announces a video; announced again under the same key, it is the same one. */
-  announce(platform: string, token: string, key: string, about: About, size: number, signal: AbortSignal): Promise<Shown> {
-    return this.ask(`/api/${platform}/videos`, Shown, { token, key, body: { ...about, size }, signal }).then((shown) =>
-      this.checked(shown),
-    );
+  announce(platform: string, token: string, key: string, video: Announcement, signal: AbortSignal): Promise<Shown> {
+    return this.ask(`/api/${platform}/videos`, Shown, { token, key, body: video, signal }).then((shown) => this.checked(shown));
   }
 
   state(platform: string, token: string, video: string, signal: AbortSignal): Promise<Shown> {

@@ -15,7 +15,7 @@ import { situation } from '../open/situation';
 
 /** The few actions that each thing offers within the thumb's reach, the most used first; what there is no room for is under More. */
 const OFFERED = {
-  nothing: ['split', 'title', 'in', 'mark', 'seam', 'search', 'sticker', 'narrate', 'zoom-out', 'zoom-in'],
+  nothing: ['split', 'title', 'in', 'mark', 'seam', 'search', 'sticker', 'captions', 'narrate', 'zoom-out', 'zoom-in'],
   clip: ['split', 'delete-close', 'delete-leave', 'seam', 'rest', 'framing', 'fit', 'looks', 'speed'],
   title: ['edit-title', 'framing', 'split', 'delete-leave', 'copy', 'duplicate'],
   nest: ['open-nest', 'split', 'delete-close', 'delete-leave', 'rest'],

@@ -1,3 +1,4 @@
+import { CaptionsPanel } from '../captions/CaptionsPanel';
 import { CoverPanel } from './CoverPanel';
 import { FramingPanel } from '../framing/FramingPanel';
 import { LooksPanel } from '../looks/LooksPanel';
@@ -12,6 +13,7 @@ import { UnderPanel } from './UnderPanel';
 import { usePanel } from '../open/panels';
 
 const DOCKED: readonly string[] = [
+  'captions',
   'cover',
   'framing',
   'looks',
@@ -32,6 +34,7 @@ export const useDocked = () => usePanel((s) => s.panel !== null && DOCKED.includ
 export function Docked() {
   return (
     <>
+      <CaptionsPanel />
       <CoverPanel />
       <FramingPanel />
       <LooksPanel />

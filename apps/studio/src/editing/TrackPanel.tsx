@@ -27,6 +27,7 @@ const ROLES = [
   { id: 'music', name: 'Music' },
   { id: 'effects', name: 'Effects' },
 ] as const;
+const PICTURE_ROLES = [...ROLES, { id: 'captions', name: 'Captions' }] as const;
 
 /** One of the switches of a track, which share its width. */
 function Switch(props: ComponentProps<typeof IconButton>) {
@@ -110,15 +111,17 @@ export function TrackPanel() {
           <Choice
             label="What it is for"
             value={track.role ?? 'found'}
-            options={ROLES}
+            options={picture ? PICTURE_ROLES : ROLES}
             onChange={(role) => set({ role: role === 'found' ? null : role })}
           />
           <Text kind="note">
             {track.under
               ? `Kept ${track.under.below.toFixed(0)} LU below whoever speaks on other tracks.`
-              : track.role === 'music' || track.role === 'effects'
-                ? 'Nothing on it counts as speech.'
-                : 'Whoever is heard to speak on it counts as speech.'}
+              : track.role === 'captions'
+                ? 'Titles on it are captions: each format draws them, or takes them as a file beside it.'
+                : track.role === 'music' || track.role === 'effects'
+                  ? 'Nothing on it counts as speech.'
+                  : 'Whoever is heard to speak on it counts as speech.'}
           </Text>
           <Button label="Under speech …" onPress={() => openPanel({ name: 'under', track: id })} testID="track-under" />
         </View>

@@ -14,6 +14,7 @@ export type Panel =
   /** The title that is selected. */
   | { name: 'title' }
   | { name: 'stickers' }
+  | { name: 'captions' }
   | { name: 'looks' }
   | { name: 'speed' }
   /** Of the join before a clip; with `end`, of its end. */

@@ -7,6 +7,7 @@ import Share from 'lucide-react-native/icons/share-2';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { FILES, isSeen } from '@flimzy/core/deliver';
+import { CAPTION_FILES, type CaptionFile } from '@flimzy/core/formats';
 import { addressOf, call } from '../api/client';
 import { deliveriesOf, KEYS, putInto, takeOut, usePlatforms } from '../api/queries';
 import { Button } from '../look/Button';
@@ -43,19 +44,27 @@ async function remove(delivery: Delivery): Promise<void> {
   say('The export is deleted.', { label: 'Undo', run: back });
 }
 
-/** One export: how far it is, or what came of it. @param revision of the piece as it is now */
-export function DeliveryRow({ delivery, revision }: { delivery: Delivery; revision: number }) {
+/** How many of a list of exports wait before one of them. */
+export function waitBefore(all: readonly Delivery[], { id, status, rank, createdAt }: Delivery): number {
+  if (status !== 'waiting') return 0;
+  return all.filter(
+    (one) => one.id !== id && one.status === 'waiting' && (one.rank < rank || (one.rank === rank && one.createdAt < createdAt)),
+  ).length;
+}
+
+/** One export: how far it is, or what came of it. @param revision of the piece as it is now @param before how many wait before it */
+export function DeliveryRow({ delivery, revision, before }: { delivery: Delivery; revision: number; before: number }) {
   const router = useRouter();
   const [watching, setWatching] = useState(false);
   const [posting, setPosting] = useState(false);
   const { data: platforms = [] } = usePlatforms();
-  const { id, status, progress, secondsLeft, segments, segmentsKept, settings, checks, fileName } = delivery;
+  const { id, status, progress, secondsLeft, segments, segmentsKept, settings, checks, fileName, captions } = delivery;
   const going = status === 'waiting' || status === 'rendering';
   const { mime } = FILES[settings.file];
   const fetched = async () => (await fetch(addressOf('deliveryFile', { id }))).blob();
   const { share, busy } = useShare(fileName, delivery.pieceName, fetched, mime);
   const put = (d: Delivery) => putInto(deliveriesOf(d.piece), d);
-  const ask = (what: 'cancelDelivery' | 'pauseDelivery' | 'resumeDelivery') => () =>
+  const ask = (what: 'cancelDelivery' | 'pauseDelivery' | 'resumeDelivery' | 'firstDelivery') => () =>
     void call(what, { params: { id } }).then(put).catch(sayWhy);
   const again = () =>
     void call('newDelivery', { body: { piece: delivery.piece, settings } })
@@ -73,6 +82,7 @@ export function DeliveryRow({ delivery, revision }: { delivery: Delivery; revisi
       <View className="flex-row items-baseline justify-between gap-2">
         <Text kind="label" className="min-w-0 shrink">
           {SAYS[status]}
+          {before > 0 ? `, ${before} before it` : ''}
           {settings.format ? ` · ${settings.format.name}${settings.part === null ? '' : `, part ${settings.part + 1}`}` : ''}
         </Text>
         <Text kind="small">{formatDistanceToNow(new Date(delivery.createdAt), { addSuffix: true })}</Text>
@@ -96,6 +106,7 @@ export function DeliveryRow({ delivery, revision }: { delivery: Delivery; revisi
       {going ? (
         <>
           <View className="flex-row flex-wrap gap-2">
+            {before > 0 ? <Button label="Make it next" onPress={ask('firstDelivery')} testID="export-first" /> : null}
             <Button label="Pause" onPress={ask('pauseDelivery')} testID="pause-export" />
             <Button label="Cancel" kind="quiet" onPress={ask('cancelDelivery')} testID="cancel-export" />
           </View>
@@ -114,6 +125,21 @@ export function DeliveryRow({ delivery, revision }: { delivery: Delivery; revisi
           {status === 'done' && canShare(fileName, mime) ? (
             <Button label={busy ? 'Fetching …' : 'Share'} icon={Share} disabled={busy} onPress={share} testID="share" />
           ) : null}
+          {captions > 0
+            ? Object.entries(CAPTION_FILES).map(([kind, { name, extension }]) => (
+                <Button
+                  key={kind}
+                  label={`Captions, ${name}`}
+                  onPress={() =>
+                    saveFrom(
+                      addressOf('deliveryCaptions', { id, kind: kind as CaptionFile }),
+                      fileName.replace(/\.[^.]*$/, `.${extension}`),
+                    )
+                  }
+                  testID={`captions-${kind}`}
+                />
+              ))
+            : null}
           {status === 'done' && platforms.length > 0 && isSeen(settings.file) ? (
             <Button label={posting ? 'Not now' : 'Post'} icon={Send} onPress={() => setPosting(!posting)} testID="post-export" />
           ) : null}

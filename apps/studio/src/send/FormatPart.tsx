@@ -1,5 +1,6 @@
-import { CODEC_NAMES, FILES, isSoundOnly, partsFor, type DeliverySettings, type PlatformFormat } from '@flimzy/core/deliver';
-import { heardTracks, pieceLength, type Piece } from '@flimzy/core/piece';
+import type { Flashing } from '@flimzy/core/analyse';
+import { captionsIn, CODEC_NAMES, FILES, isSoundOnly, partsFor, type DeliverySettings, type PlatformFormat } from '@flimzy/core/deliver';
+import { cuesOf, heardTracks, pieceLength, type Piece } from '@flimzy/core/piece';
 import { lastShown } from '@flimzy/core/frame';
 import { rateName, toSeconds } from '@flimzy/core/time';
 import { useMemo, useState } from 'react';
@@ -15,7 +16,7 @@ import { Findings } from './Findings';
 import { copyOf, dropFormat, exportFormat, isOwn, keepFormat, toggleFormat } from './formats';
 import { LengthBar, sayLength } from './LengthMeter';
 import { OwnFormat } from './OwnFormat';
-import { SettingsFigures } from './SettingsFigures';
+import { CAPTIONS_SAY, SettingsFigures } from './SettingsFigures';
 import { useChecked } from './useChecked';
 import { AS_IT_IS, settingsFor, useTracksApart, useWishes, setTracksApart } from './wishes';
 
@@ -36,22 +37,24 @@ interface PartProps {
   format: PlatformFormat;
   all: readonly PlatformFormat[];
   loud: Measured | null;
+  flashes: readonly Flashing[];
   measuring: boolean;
   onLeave: () => void;
 }
 
 /** One format that the piece is sent in: how it looks there, how the file is made, what would go wrong. */
-export function FormatPart({ piece, format, all, loud, measuring, onLeave }: PartProps) {
+export function FormatPart({ piece, format, all, loud, flashes, measuring, onLeave }: PartProps) {
   const [figures, setFigures] = useState(false);
   const [own, setOwn] = useState(false);
   const wanted = useWishes((every) => every[format.id]);
   const playhead = useStandstill();
   const { settings, reason } = useMemo(() => settingsFor(piece, format, wanted), [piece, format, wanted]);
   const plain = format.id === AS_IT_IS;
-  const { sent, findings } = useChecked(piece, plain ? null : format, settings, loud);
+  const { sent, findings } = useChecked(piece, plain ? null : format, settings, { loud, flashes });
   const length = pieceLength(piece);
   const { rate } = piece.format;
   const seen = settings.size !== null;
+  const cues = useMemo(() => cuesOf(piece).length, [piece]);
   const parts = partsFor(length, format, piece.format);
   const { most } = format.length;
   const copy = async () => {
@@ -90,6 +93,11 @@ export function FormatPart({ piece, format, all, loud, measuring, onLeave }: Par
           <Text kind="small" className="font-mono leading-[16px]" testID={`settings-${format.id}`}>
             {saySettings(settings)}
           </Text>
+          {seen && cues > 0 ? (
+            <Text kind="note" testID={`captions-${format.id}`}>
+              {cues === 1 ? '1 caption' : `${cues} captions`}, {CAPTIONS_SAY[captionsIn(settings)]}
+            </Text>
+          ) : null}
           {reason ? <Text kind="note">{reason}</Text> : null}
         </View>
       </View>

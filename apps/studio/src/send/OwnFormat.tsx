@@ -1,9 +1,10 @@
-import { PlatformFormat } from '@flimzy/core/deliver';
+import { Captions, PlatformFormat } from '@flimzy/core/deliver';
 import { sameShape } from '@flimzy/core/piece';
 import { typedNumber } from '@flimzy/core/properties';
 import { View } from 'react-native';
 import { FigureField } from '../look/Field';
 import { formatNow, keepFormat } from './formats';
+import { CAPTIONS_SAY, Choosing } from './SettingsFigures';
 
 /** What is changed of the format as it is now, or why nothing is. */
 type Change = ((now: PlatformFormat) => Partial<PlatformFormat>) | string;
@@ -113,6 +114,15 @@ export function OwnFormat({ format }: { format: PlatformFormat }) {
             />
           ))
         : null}
+      {sizes.length > 0 ? (
+        <Choosing<Captions>
+          name="Captions"
+          value={format.captions}
+          ids={Captions.options}
+          say={(one) => CAPTIONS_SAY[one]}
+          onChange={(captions) => set(() => ({ captions }))}
+        />
+      ) : null}
       <FigureField
         label="Loudness"
         testID="own-loudness"

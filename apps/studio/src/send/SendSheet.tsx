@@ -16,14 +16,15 @@ import { useEditor, useWhole } from '../open/editor';
 import { kept } from '../open/kept';
 import { AboutPart } from './AboutPart';
 import { ContactSheet } from './ContactSheet';
-import { DeliveryRow } from './Deliveries';
+import { DeliveryRow, waitBefore } from './Deliveries';
 import { OnDevice } from './device/OnDevice';
 import { FormatPart } from './FormatPart';
 import { FormatTiles } from './FormatTiles';
 import { chosenOf, importFormats, useFormats } from './formats';
 import { Shapes } from './Shapes';
 import { useLoudness } from './useChecked';
-import { filesOf, plainFormat, useTracksApart, useWishes } from './wishes';
+import { useFlashes } from './useFlashes';
+import { AS_IT_IS, filesOf, plainFormat, useTracksApart, useWishes } from './wishes';
 
 /** How files are named, on this device. */
 const Naming = z.object({ pattern: z.string().trim().min(1).max(200).default(USUAL_PATTERN) });
@@ -86,7 +87,7 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
                 Exports
               </Text>
               {mine.map((delivery) => (
-                <DeliveryRow key={delivery.id} delivery={delivery} revision={revision} />
+                <DeliveryRow key={delivery.id} delivery={delivery} revision={revision} before={waitBefore(mine, delivery)} />
               ))}
             </View>
           ) : null}
@@ -134,12 +135,16 @@ function Parts({
   const { width } = useWindowDimensions();
   const wanted = formats.some(({ loudness }) => loudness !== null);
   const { loud, measuring } = useLoudness(piece, wanted);
+  const flashes = useFlashes(
+    piece,
+    formats.some(({ id }) => id !== AS_IT_IS),
+  );
   const beside = width >= 900 && formats.length > 1;
   return (
     <View className={beside ? 'flex-row flex-wrap items-start gap-4' : 'gap-4'}>
       {formats.map((format) => (
         <View key={format.id} style={beside ? { width: '48%', flexGrow: 1 } : undefined}>
-          <FormatPart piece={piece} format={format} all={all} loud={loud} measuring={measuring} onLeave={onLeave} />
+          <FormatPart piece={piece} format={format} all={all} loud={loud} flashes={flashes} measuring={measuring} onLeave={onLeave} />
         </View>
       ))}
     </View>

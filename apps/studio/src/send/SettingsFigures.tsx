@@ -1,4 +1,6 @@
 import {
+  Captions,
+  captionsIn,
   CODEC_NAMES,
   FILES,
   isSoundOnly,
@@ -13,7 +15,7 @@ import {
   type PlatformFormat,
   type SoundCodec,
 } from '@flimzy/core/deliver';
-import type { Piece } from '@flimzy/core/piece';
+import { cuesOf, type Piece } from '@flimzy/core/piece';
 import { typedNumber } from '@flimzy/core/properties';
 import { rateName, type Rate } from '@flimzy/core/time';
 import { View } from 'react-native';
@@ -32,7 +34,7 @@ interface FiguresProps {
   seconds: number;
 }
 
-function Choosing<T extends string>({
+export function Choosing<T extends string>({
   name,
   value,
   ids,
@@ -53,6 +55,9 @@ function Choosing<T extends string>({
     </View>
   );
 }
+
+/** What becomes of captions, in words. */
+export const CAPTIONS_SAY: Record<Captions, string> = { 'burned in': 'in the picture', beside: 'a file beside it', none: 'left out' };
 
 const rateId = ({ num, den }: Rate) => `${num}/${den}`;
 
@@ -125,6 +130,15 @@ export function SettingsFigures({ piece, format, settings, seconds }: FiguresPro
           ids={['yes', 'no']}
           say={(one) => (one === 'yes' ? 'before it is all there' : 'when it is all there')}
           onChange={(one) => wish(id, { faststart: one === 'yes' })}
+        />
+      ) : null}
+      {size && cuesOf(piece).length > 0 ? (
+        <Choosing<Captions>
+          name="Captions"
+          value={captionsIn(settings)}
+          ids={Captions.options}
+          say={(one) => CAPTIONS_SAY[one]}
+          onChange={(captions) => wish(id, { captions })}
         />
       ) : null}
       {changed ? <Button label="As suggested" kind="quiet" onPress={() => forgetWish(id)} testID={`suggested-${id}`} /> : null}

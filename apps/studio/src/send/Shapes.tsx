@@ -1,4 +1,4 @@
-import { inShape, isSoundOnly, type PlatformFormat } from '@flimzy/core/deliver';
+import { asSent, isSoundOnly, type DeliverySettings, type PlatformFormat } from '@flimzy/core/deliver';
 import { evaluate, lastShown, pictureLayers } from '@flimzy/core/frame';
 import { clipAt, seenTracks, sameShape, type Clip, type Piece } from '@flimzy/core/piece';
 import { AS_EVERYWHERE, shapeKey, typedNumber, type InShape } from '@flimzy/core/properties';
@@ -24,6 +24,7 @@ interface Shape {
   id: string;
   name: string;
   format: PlatformFormat;
+  captions: DeliverySettings['captions'];
   size: { width: number; height: number };
 }
 
@@ -33,11 +34,11 @@ function useShapes(piece: Piece, formats: readonly PlatformFormat[]): Shape[] {
   return useMemo(() => {
     const shapes = new Map<string, Shape>();
     for (const format of formats) {
-      const { size } = settingsFor(piece, format, wishes[format.id]).settings;
+      const { size, captions } = settingsFor(piece, format, wishes[format.id]).settings;
       if (!size || isSoundOnly(format)) continue;
       const key = shapeKey(size);
       const there = shapes.get(key);
-      shapes.set(key, there ? { ...there, name: `${there.name}, ${format.name}` } : { id: key, name: format.name, format, size });
+      shapes.set(key, there ? { ...there, name: `${there.name}, ${format.name}` } : { id: key, name: format.name, format, size, captions });
     }
     return [...shapes.values()];
   }, [piece, formats, wishes]);
@@ -101,7 +102,7 @@ export function Shapes({ piece, formats }: { piece: Piece; formats: readonly Pla
 /** The piece at the playhead in one shape. */
 function ShapeStill({
   piece,
-  shape: { id, name, format, size },
+  shape: { id, name, format, size, captions },
   tall,
   still = false,
 }: {
@@ -113,7 +114,7 @@ function ShapeStill({
 }) {
   const [moving, standing] = [useEditor((s) => (still ? 0 : s.playhead)), useStandstill()];
   const playhead = still ? standing : moving;
-  const sent = useMemo(() => inShape(piece, size, format, boxOf), [piece, size, format]);
+  const sent = useMemo(() => asSent(piece, { size, format, captions }, boxOf), [piece, size, format, captions]);
   return (
     <Still
       piece={sent}

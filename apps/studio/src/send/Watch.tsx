@@ -1,5 +1,5 @@
 import type { Delivery } from '@flimzy/contract';
-import { FILES, inShape, isSeen } from '@flimzy/core/deliver';
+import { asSent, FILES, isSeen } from '@flimzy/core/deliver';
 import { pieceLength } from '@flimzy/core/piece';
 import { fromSeconds, toGridBelow } from '@flimzy/core/time';
 import { useMemo, useState } from 'react';
@@ -18,7 +18,7 @@ export function Watch({ delivery }: { delivery: Delivery }) {
   const piece = useWhole();
   const [time, setTime] = useState(0);
   const { settings, id } = delivery;
-  const sent = useMemo(() => piece && settings.size && inShape(piece, settings.size, settings.format, boxOf), [piece, settings]);
+  const sent = useMemo(() => piece && settings.size && asSent(piece, settings, boxOf), [piece, settings]);
   const src = addressOf('deliveryFile', { id });
   const { size, file } = settings;
   if (!size || !isSeen(file)) return <audio controls src={src} style={{ width: '100%' }} data-testid="watched" />;

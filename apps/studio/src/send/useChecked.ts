@@ -1,5 +1,5 @@
 import {
-  inShape,
+  asSent,
   preflight,
   standsOut,
   type BoxOf,
@@ -8,7 +8,7 @@ import {
   type Finding,
   type PlatformFormat,
 } from '@flimzy/core/deliver';
-import { groundOf, type Ground } from '@flimzy/core/analyse';
+import { groundOf, type Flashing, type Ground } from '@flimzy/core/analyse';
 import { lastShown } from '@flimzy/core/frame';
 import { pieceLength, seenTracks, type Clip, type Piece } from '@flimzy/core/piece';
 import { partsOf } from '@flimzy/core/properties';
@@ -97,12 +97,22 @@ export interface Looked {
 }
 
 /** A piece in the shape of a format, and what would go wrong there; anew with every edit. */
-export function useChecked(piece: Piece, format: PlatformFormat | null, settings: DeliverySettings, loud: Measured | null): Looked {
+export function useChecked(
+  piece: Piece,
+  format: PlatformFormat | null,
+  settings: DeliverySettings,
+  { loud, flashes }: { loud: Measured | null; flashes: readonly Flashing[] },
+): Looked {
   const { data: items } = useMedia();
   const hearing = useDucking((s) => s.hearing);
   const fonts = useFonts(useMemo(() => filesOfParts(overlaysOf(piece)), [piece]));
   const [width, height] = [settings.size?.width ?? piece.format.width, settings.size?.height ?? piece.format.height];
-  const sent = useMemo(() => inShape(piece, { width, height }, format, boxOf), [piece, width, height, format, fonts]); // eslint-disable-line react-hooks/exhaustive-deps -- words are measured with the fonts that are there
+  const { captions } = settings;
+  const sent = useMemo(
+    () => asSent(piece, { size: { width, height }, format, captions }, boxOf),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- words are measured with the fonts that are there
+    [piece, width, height, format, captions, fonts],
+  );
   const grounds = useGrounds(sent, format !== null && fonts);
   return useMemo(() => {
     if (!format || !fonts) return { sent, findings: [] };
@@ -111,6 +121,7 @@ export function useChecked(piece: Piece, format: PlatformFormat | null, settings
     const isThere = (id: string) => !broken.has(id);
     const groundBehind = (clip: string) => grounds.get(clip) ?? null;
     const length = pieceLength(piece);
-    return { sent, findings: preflight({ piece, sent, length, format, boxOf, hearing, groundOf: groundBehind, isThere, loud }) };
-  }, [piece, sent, format, fonts, items, hearing, grounds, loud]);
+    const known = { hearing, groundOf: groundBehind, isThere, loud, flashes };
+    return { sent, findings: preflight({ piece, sent, length, format, boxOf, ...known }) };
+  }, [piece, sent, format, fonts, items, hearing, grounds, loud, flashes]);
 }

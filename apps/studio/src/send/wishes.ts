@@ -8,6 +8,7 @@ import {
   sizesFor,
   SOUND_BITRATES,
   suggest,
+  type Captions,
   type Control,
   type FileKind,
   type DeliverySettings,
@@ -31,6 +32,7 @@ export interface Wish {
   soundCodec?: SoundCodec;
   soundBitrate?: number;
   faststart?: boolean;
+  captions?: Captions;
 }
 
 /** By the id of a format; of the piece as it is by `AS_IT_IS`. They last as long as the page. */
@@ -61,7 +63,7 @@ export function plainFormat(piece: Piece): PlatformFormat {
     bitrate: null,
     loudness: null,
     safe: { left: 0, top: 0, right: 0, bottom: 0 },
-    captions: 'none',
+    captions: 'burned in',
   };
 }
 
@@ -97,6 +99,7 @@ export function settingsFor(piece: Piece, format: PlatformFormat, wanted: Wish =
     picture,
     sound,
     faststart: wanted.faststart ?? settings.faststart,
+    ...(wanted.captions ? { captions: wanted.captions } : {}),
   };
   return { settings: made, reason: suggestion.reason };
 }

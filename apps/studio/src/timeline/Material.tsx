@@ -5,7 +5,7 @@ import { Waveform } from './Waveform';
 
 /** The colour of what is heard: that of what its track is for; else music where the material is sound alone, and speech where it came with a picture. */
 export const toneOf = (media: MediaFacts | undefined, role?: Track['role']) =>
-  `var(--c-${role ?? (media?.kind === 'sound' ? 'music' : 'speech')})`;
+  `var(--c-${role && role !== 'captions' ? role : media?.kind === 'sound' ? 'music' : 'speech'})`;
 
 interface MaterialProps {
   clip: Clip;

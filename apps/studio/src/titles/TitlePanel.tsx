@@ -1,6 +1,6 @@
 import { PLAIN_SHAPE, PLAIN_TEXT, type DrawnPart } from '@flimzy/core/frame';
-import { clipEnd, type Clip } from '@flimzy/core/piece';
-import { PARTS_MOST, readingTime, SHAPE_NAMES, type Overlay, type Part } from '@flimzy/core/properties';
+import { clipEnd, findClip, isCaptions, type Clip, type Piece } from '@flimzy/core/piece';
+import { PARTS_MOST, readingTime, SHAPE_NAMES, type Overlay, type Part, type TextPart } from '@flimzy/core/properties';
 import { fromSeconds, toGrid, toSeconds } from '@flimzy/core/time';
 import Plus from 'lucide-react-native/icons/plus';
 import { useEffect } from 'react';
@@ -10,7 +10,7 @@ import { Choice } from '../look/Choice';
 import { Dock } from '../look/Dock';
 import { Text } from '../look/Text';
 import { edit, moveTo, useEditor } from '../open/editor';
-import { closePanel, usePanel } from '../open/panels';
+import { closePanel, openPanel, usePanel } from '../open/panels';
 import { choosePart, setTitle, wholeAt } from '../open/titles';
 import { Motions } from './Motions';
 import { Presets } from './Presets';
@@ -66,6 +66,7 @@ function Parts({ chosen }: { chosen: ChosenPart }) {
       {overlay.parts.some((one) => one.kind === 'text') ? (
         <Presets clip={clip} overlay={overlay} format={piece.format} onChosen={() => choosePart(null)} />
       ) : null}
+      {part.kind === 'text' ? <AllCaptions piece={piece} clip={clip} part={part} /> : null}
       {part.kind === 'text' ? <TextLooks part={part} set={set} near={near} /> : <ShapeLooks part={part} set={set} near={near} />}
       <Motions clip={clip} />
       <View className="flex-row flex-wrap gap-2">
@@ -91,6 +92,19 @@ function Parts({ chosen }: { chosen: ChosenPart }) {
           />
         ) : null}
       </View>
+    </View>
+  );
+}
+
+/** Makes all captions look as this one does. */
+function AllCaptions({ piece, clip, part }: { piece: Piece; clip: Clip; part: TextPart }) {
+  const track = findClip(piece, clip.id)?.track;
+  if (!track || !isCaptions(track) || track.clips.length < 2) return null;
+  const { text: _words, ...look } = part;
+  return (
+    <View className="flex-row flex-wrap gap-2">
+      <Button label="All captions like this one" onPress={() => edit('lookOfCaptions', { look })} testID="captions-alike" />
+      <Button label="Back to the captions" kind="quiet" onPress={() => openPanel({ name: 'captions' })} testID="captions-back" />
     </View>
   );
 }

@@ -1,4 +1,4 @@
-import type { Ground } from '../../analyse';
+import type { Flashing, Ground } from '../../analyse';
 import type { TogetherStep } from '../../edits';
 import type { Piece } from '../../piece';
 import type { HearingReader } from '../../sound';
@@ -9,7 +9,7 @@ import type { PlatformFormat } from '../platform';
 /** A way to put something right: an edit like any other, or a panel where it is done. */
 export type Mend =
   | { label: string; edits: { title: string; steps: TogetherStep[] } }
-  | { label: string; open: 'pauses' | 'loudness' | 'shelf'; select?: readonly string[] }
+  | { label: string; open: 'pauses' | 'loudness' | 'shelf' | 'captions'; select?: readonly string[] }
   /** Measured once more and brought to a loudness (LUFS), limiter and all. */
   | { label: string; bringTo: number };
 
@@ -45,6 +45,8 @@ export interface Checked {
   groundOf: (clip: string) => Ground | null;
   /** Whether the file of a media item is there. */
   isThere: (media: string) => boolean;
+  /** Where it flashes, in frames of the piece, as far as that is known. */
+  flashes: readonly Flashing[];
   /** As measured; null while it is not. */
   loud: Loud | null;
 }

@@ -1,6 +1,8 @@
 import { applyEdit, EditRefused } from '../../edits';
 import type { Piece } from '../../piece';
+import { uncaptioned } from './captions';
 import type { Check, Checked, Finding, Mend } from './check';
+import { flashing } from './flashes';
 import { tooLong, tooShort } from './length';
 import { black, frozen, missing } from './picture';
 import { otherRate, otherShape } from './shape';
@@ -16,6 +18,8 @@ export const CHECKS = {
   tooShort,
   otherRate,
   black,
+  flashing,
+  uncaptioned,
   wordsOutside,
   wordsBrief,
   wordsFaint,

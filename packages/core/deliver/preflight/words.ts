@@ -1,76 +1,96 @@
 import { contrast, luminanceOf } from '../../analyse';
-import { clipEnd, findClip, roomToPull, seenTracks, type Clip, type Piece } from '../../piece';
+import type { TogetherStep } from '../../edits';
+import { placeOf, type Rect } from '../../frame';
+import { clipEnd, findClip, isCaptions, isRead, keyTime, roomToPull, seenClips, type Clip, type Piece, type SeenClip } from '../../piece';
 import { overlayName, partsOf, readingTime, type Part, type TextPart } from '../../properties';
 import { formatTimecode, frameLength, fromSeconds } from '../../time';
-import { isRead, isWithin, movedInto, safeArea } from '../inShape';
-import type { Check, Finding, Mend } from './check';
+import { isWithin, movedInto, safeArea } from '../inShape';
+import type { Check, Finding } from './check';
 
-/** The titles of a piece's own timeline that are seen and to be read. */
-const titlesOf = (piece: Piece): { clip: Clip; next: Clip | undefined }[] =>
-  seenTracks(piece).flatMap(({ clips }) => clips.map((clip, i) => ({ clip, next: clips[i + 1] })).filter(({ clip }) => isRead(clip)));
+/** The titles and captions of a piece that are seen and to be read, in nests too. */
+const wordsOf = (piece: Piece): SeenClip[] => seenClips(piece).filter(({ clip }) => isRead(clip));
 
 const called = (clip: Clip) => `“${overlayName(clip.overlay ?? 'none')}”`;
+
+/** Captions are spoken of together, since they are many and made alike; each title by itself. */
+function each(words: readonly SeenClip[], find: (some: [SeenClip, ...SeenClip[]], name: string) => Finding): Finding[] {
+  const captions = words.filter(({ track }) => isCaptions(track));
+  const others = words.filter(({ track }) => !isCaptions(track));
+  const [first, ...rest] = captions;
+  const name = captions.length === 1 && first ? `The caption ${called(first.clip)}` : `${captions.length} captions`;
+  return [...others.map((one) => find([one], called(one.clip))), ...(first ? [find([first, ...rest], name)] : [])];
+}
+
+/** Where what lies within nests is drawn in the frame, but for what they are turned. */
+function boxIn(box: Rect, through: readonly Clip[], frame: Piece['format']): Rect {
+  return [...through].reverse().reduce((now, outer) => {
+    const { rect } = placeOf(outer, frame, frame, keyTime(outer, outer.start));
+    const [across, down] = [rect.width / frame.width, rect.height / frame.height];
+    return { x: rect.x + now.x * across, y: rect.y + now.y * down, width: now.width * across, height: now.height * down };
+  }, box);
+}
 
 /** Words where the platform lays its own things over the picture. */
 export const wordsOutside: Check = ({ piece, sent, format, boxOf }) => {
   const area = safeArea(format, sent.format);
-  return titlesOf(sent).flatMap(({ clip }): Finding[] => {
-    const box = boxOf(partsOf(clip.overlay ?? 'none'), sent.format);
-    if (isWithin(box, area)) return [];
-    const own = findClip(piece, clip.id)?.clip.overlay;
-    const into = own && own !== 'none' ? movedInto(own, safeArea(format, piece.format), piece.format, boxOf) : null;
-    return [
-      {
-        says: `${called(clip)} reaches to where ${format.platform || 'the platform'} puts its own things.`,
-        why: 'Part of it cannot be read there.',
-        weight: 'hurts',
-        at: clip.start,
-        mends: into
-          ? [
-              {
-                label: 'Move it into sight',
-                edits: {
-                  title: `Move ${called(clip)} into sight`,
-                  steps: [{ name: 'set', params: { clips: [clip.id], values: { overlay: into } } }],
-                },
-              },
-            ]
-          : [],
-      },
-    ];
+  const outside = wordsOf(sent).filter(
+    ({ clip, through }) => !isWithin(boxIn(boxOf(partsOf(clip.overlay ?? 'none'), sent.format), through, sent.format), area),
+  );
+  return each(outside, (some, name): Finding => {
+    const [{ clip: first }] = some;
+    const steps = some.flatMap(({ clip, through }): TogetherStep[] => {
+      const own = through.length === 0 ? findClip(piece, clip.id)?.clip.overlay : undefined;
+      if (!own || own === 'none') return [];
+      const overlay = movedInto(own, safeArea(format, piece.format), piece.format, boxOf);
+      return [{ name: 'set', params: { clips: [clip.id], values: { overlay } } }];
+    });
+    const one = some.length === 1;
+    return {
+      says: `${name} ${one ? 'reaches' : 'reach'} to where ${format.platform || 'the platform'} puts its own things.`,
+      why: `Part of ${one ? 'it' : 'them'} cannot be read there.`,
+      weight: 'hurts',
+      at: first.start,
+      mends:
+        steps.length > 0 ? [{ label: `Move ${one ? 'it' : 'them'} into sight`, edits: { title: `Move ${name} into sight`, steps } }] : [],
+    };
   });
 };
 
 /** Words that are gone before they are read. */
 export const wordsBrief: Check = ({ sent, length }) => {
   const frame = frameLength(sent.format.rate);
-  return titlesOf(sent).flatMap(({ clip, next }): Finding[] => {
-    const needed = Math.ceil(fromSeconds(readingTime(clip.overlay ?? 'none')) / frame) * frame;
-    if (clip.length >= needed) return [];
-    const time = (t: number) => formatTimecode(t, sent.format.rate);
-    const room = Math.min((next?.start ?? Infinity) - clipEnd(clip), roomToPull(clip, sent.media[clip.media]).tail);
-    const to = clip.start + needed;
-    const mends: Mend[] =
-      room >= needed - clip.length && to <= length && !clip.link
-        ? [
-            {
-              label: `Show it for ${time(needed)}`,
-              edits: {
-                title: `Show ${called(clip)} for ${time(needed)}`,
-                steps: [{ name: 'trim', params: { clip: clip.id, edge: 'tail', to, rest: 'stay', tracks: 'own' } }],
-              },
-            },
-          ]
-        : [];
-    return [
-      {
-        says: `${called(clip)} is there for ${time(clip.length)}; reading it takes ${time(needed)}.`,
-        why: 'Most people will not get to its end.',
-        weight: 'hurts',
-        at: clip.start,
-        mends,
-      },
-    ];
+  const time = (t: number) => formatTimecode(t, sent.format.rate);
+  const neededFor = ({ clip, track }: SeenClip) =>
+    Math.ceil(fromSeconds(readingTime(clip.overlay ?? 'none', isCaptions(track))) / frame) * frame;
+  const brief = wordsOf(sent).filter((one) => one.clip.length < neededFor(one));
+  return each(brief, (some, name): Finding => {
+    const [first] = some;
+    const steps = some.flatMap((one): TogetherStep[] => {
+      const { clip, next, through } = one;
+      if (through.length > 0 || clip.link) return [];
+      const room = Math.min((next?.start ?? Infinity) - clipEnd(clip), roomToPull(clip, sent.media[clip.media]).tail);
+      const to = clip.start + neededFor(one);
+      if (room < to - clipEnd(clip) || to > length) return [];
+      return [{ name: 'trim', params: { clip: clip.id, edge: 'tail', to, rest: 'stay', tracks: 'own' } }];
+    });
+    const one = some.length === 1;
+    const needed = time(neededFor(first));
+    return {
+      says: one
+        ? `${name} is there for ${time(first.clip.length)}; reading it takes ${needed}.`
+        : `${name} are gone too soon, the first at ${time(first.clip.start)}: there for ${time(first.clip.length)}, reading it takes ${needed}.`,
+      why: 'Most people will not get to the end.',
+      weight: 'hurts',
+      at: first.clip.start,
+      mends:
+        steps.length === 0
+          ? []
+          : [
+              one
+                ? { label: `Show it for ${needed}`, edits: { title: `Show ${name} for ${needed}`, steps } }
+                : { label: `Show ${steps.length} of them longer`, edits: { title: `Show ${steps.length} captions longer`, steps } },
+            ],
+    };
   });
 };
 
@@ -85,7 +105,7 @@ export function standsOut({ colour, panel, outline, shadow }: TextPart): boolean
 
 /** Words in hardly another tone than what lies behind them. */
 export const wordsFaint: Check = ({ piece, sent, groundOf }) =>
-  titlesOf(sent).flatMap(({ clip }): Finding[] => {
+  wordsOf(sent).flatMap(({ clip }): Finding[] => {
     const ground = groundOf(clip.id);
     if (!ground) return [];
     const isFaint = (part: Part) => {

@@ -1,4 +1,5 @@
 import { PLAIN_TEXT, presetValues, TITLE_PRESETS } from '@flimzy/core/frame';
+import Captions from 'lucide-react-native/icons/captions';
 import Sticker from 'lucide-react-native/icons/sticker';
 import Type from 'lucide-react-native/icons/type';
 import { select } from '../editor';
@@ -31,6 +32,15 @@ export const TITLES: readonly Action[] = [
     icon: Sticker,
     key: 'shift+o',
     run: () => openPanel({ name: 'stickers' }),
+  },
+  {
+    id: 'captions',
+    group: 'Titles',
+    words: 'Captions: what is said, to be read; written, spread over the speech, or from a file',
+    caption: 'Captions',
+    icon: Captions,
+    key: 'shift+q',
+    run: () => openPanel({ name: 'captions' }),
   },
   {
     id: 'edit-title',

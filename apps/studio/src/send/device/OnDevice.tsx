@@ -1,4 +1,5 @@
 import type { PlatformFormat } from '@flimzy/core/deliver';
+import { CAPTION_FILES, captionFile, type CaptionFile } from '@flimzy/core/formats';
 import type { Piece } from '@flimzy/core/piece';
 import Download from 'lucide-react-native/icons/download';
 import Share from 'lucide-react-native/icons/share-2';
@@ -55,7 +56,7 @@ export function OnDevice({ piece, formats, pattern }: { piece: Piece; formats: r
 }
 
 function MadeRow({ made }: { made: Made }) {
-  const { id, name, settings, frames, of, secondsLeft, file, checks, error, cancel } = made;
+  const { id, name, settings, frames, of, secondsLeft, file, checks, cues, error, cancel } = made;
   const get = () => Promise.resolve(file ?? new Blob([]));
   const { share, busy } = useShare(name, name, get, 'video/mp4');
   const done = frames / Math.max(1, of);
@@ -85,6 +86,18 @@ function MadeRow({ made }: { made: Made }) {
         {file && canShare(name, 'video/mp4') ? (
           <Button label="Share" icon={Share} disabled={busy} onPress={share} testID="share-made" />
         ) : null}
+        {file && cues.length > 0
+          ? Object.entries(CAPTION_FILES).map(([kind, { name: form, extension, mime }]) => (
+              <Button
+                key={kind}
+                label={`Captions, ${form}`}
+                onPress={() =>
+                  saveFile(new Blob([captionFile(cues, kind as CaptionFile)], { type: mime }), name.replace(/\.[^.]*$/, `.${extension}`))
+                }
+                testID={`made-captions-${kind}`}
+              />
+            ))
+          : null}
         {file || error ? (
           <Button label={file ? 'Delete' : 'Dismiss'} kind="quiet" onPress={() => forget(id)} testID="forget-made" />
         ) : (

@@ -1,6 +1,6 @@
 import type { DeliveryCheck } from '@flimzy/contract';
-import { fileNameFrom, FILES, inShape, nameWords, partSent, type BoxOf, type DeliverySettings } from '@flimzy/core/deliver';
-import type { Piece } from '@flimzy/core/piece';
+import { asSent, cuesBeside, fileNameFrom, FILES, nameWords, partSent, type BoxOf, type DeliverySettings } from '@flimzy/core/deliver';
+import type { Cue, Piece } from '@flimzy/core/piece';
 import { create } from 'zustand';
 import type { DeviceReport } from './messages';
 
@@ -16,6 +16,8 @@ export interface Made {
   secondsLeft: number | null;
   file: Blob | null;
   checks: DeliveryCheck[];
+  /** The captions that go beside it. */
+  cues: readonly Cue[];
   /** Why there is none: a sentence. */
   error: string | null;
   cancel: () => void;
@@ -48,7 +50,6 @@ let turn: Promise<void> = Promise.resolve();
 export function makeHere(piece: Piece, settings: DeliverySettings, pattern: string, boxOf: BoxOf): void {
   const mine = partSent(piece, settings);
   if (!mine || !settings.size) return;
-  const { size, format } = settings;
   const id = crypto.randomUUID();
   const name = fileNameFrom(pattern, nameWords(piece.name, settings, mine.parts.length), FILES.mp4.extension);
   const stop = new AbortController();
@@ -66,11 +67,12 @@ export function makeHere(piece: Piece, settings: DeliverySettings, pattern: stri
     secondsLeft: null,
     file: null,
     checks: [],
+    cues: cuesBeside(piece, settings),
     error: null,
     cancel,
   };
   useMade.setState(({ made }) => ({ made: [one, ...made] }));
-  turn = turn.then(() => work(one, inShape(piece, size, format, boxOf), mine.part, stop.signal));
+  turn = turn.then(() => work(one, asSent(piece, settings, boxOf), mine.part, stop.signal));
 }
 
 function work({ id, settings, name }: Made, piece: Piece, { from, to }: { from: number; to: number }, signal: AbortSignal): Promise<void> {

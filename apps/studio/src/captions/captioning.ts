@@ -1,0 +1,118 @@
+import { captionStretches, spreadText, type Span } from '@flimzy/core/analyse';
+import { captionFile, CAPTION_FILES, readCaptions, type CaptionFile } from '@flimzy/core/formats';
+import { clipEnd, cuesOf, isCaptions, isRead, type Clip, type Cue, type Piece } from '@flimzy/core/piece';
+import { speechOf } from '@flimzy/core/sound';
+import { frameLength, fromSeconds, toGrid, type Flicks } from '@flimzy/core/time';
+import { pickFiles } from '../look/pickFiles';
+import { saveFile } from '../look/saveFile';
+import { say } from '../look/Toast';
+import { useDucking } from '../open/ducking';
+import { currentPiece, edit, undo, useEditor } from '../open/editor';
+
+/** What a caption says that nobody has written yet. */
+export const UNWRITTEN = '…';
+
+/** How long a caption is that is written where nothing else says so. */
+const LENGTH = fromSeconds(2);
+
+/** The captions on the timeline that is shown, in order of time. */
+export const captionsOn = (piece: Pick<Piece, 'tracks'>): Clip[] =>
+  piece.tracks
+    .filter(isCaptions)
+    .flatMap(({ clips }) => clips.filter(isRead))
+    .sort((a, b) => a.start - b.start);
+
+/** When someone speaks on the timeline that is shown, as far as it was listened to. */
+export function spokenOn(piece: Piece): readonly Span[] {
+  const { session } = useEditor.getState();
+  return session ? speechOf(session.current.piece, piece, useDucking.getState().hearing).spans : [];
+}
+
+/** Writes captions instead of those that are there, and offers to take that back. */
+function write(cues: readonly Cue[], instead: boolean): boolean {
+  const { inside } = useEditor.getState();
+  if (cues.length === 0) return false;
+  const written = cues.map(({ from, to, text }) => ({ at: from, length: to - from, text }));
+  const done = edit('caption', { inside, cues: written, instead });
+  if (done && cues.length > 1) say(`${cues.length} captions.`, { label: 'Undo', run: undo });
+  return done;
+}
+
+/** Lays what someone wrote over the time in which they speak. */
+export function spread(text: string): boolean {
+  const piece = currentPiece();
+  if (!piece) return false;
+  const cues = spreadText(text, spokenOn(piece), piece.format.rate, useEditor.getState().playhead);
+  return write(cues, true);
+}
+
+/** A caption to be written for each phrase that is spoken and has none yet. */
+export function onePerPhrase(): boolean {
+  const piece = currentPiece();
+  if (!piece) return false;
+  const there = captionsOn(piece);
+  const free = captionStretches(spokenOn(piece), piece.format.rate).filter(
+    ([from, to]) => !there.some((clip) => clip.start < to && clipEnd(clip) > from),
+  );
+  if (free.length === 0) {
+    say('Every phrase that is heard has a caption.');
+    return false;
+  }
+  return write(
+    free.map(([from, to]) => ({ from, to, text: UNWRITTEN })),
+    false,
+  );
+}
+
+/** A caption at the playhead, up to the next one. */
+export function captionHere(): boolean {
+  const piece = currentPiece();
+  if (!piece) return false;
+  const { playhead } = useEditor.getState();
+  const there = captionsOn(piece);
+  const from = there.find((clip) => clip.start <= playhead && clipEnd(clip) > playhead);
+  if (from) {
+    say('There is a caption here already.');
+    return false;
+  }
+  const next = there.find((clip) => clip.start > playhead)?.start ?? Infinity;
+  const to = Math.min(next, playhead + Math.max(frameLength(piece.format.rate), toGrid(LENGTH, piece.format.rate)));
+  return write([{ from: playhead, to, text: UNWRITTEN }], false);
+}
+
+/** Cues moved to frames, in order; those shorter than one are left out. */
+function onFrames(cues: readonly Cue[], { rate }: Piece['format']): Cue[] {
+  let end: Flicks = 0;
+  return cues.flatMap((cue): Cue[] => {
+    const [from, to] = [Math.max(end, toGrid(cue.from, rate)), toGrid(cue.to, rate)];
+    if (to - from < frameLength(rate)) return [];
+    end = to;
+    return [{ ...cue, from, to }];
+  });
+}
+
+/** The largest file of captions that is read, in bytes. */
+const LARGEST = 4 * 1024 ** 2;
+
+/** Brings in captions from a file, instead of those that are there. */
+export function bringInFile(): void {
+  pickFiles('.srt,.vtt,text/vtt,application/x-subrip', false, 'captions-file', ([file]) => {
+    const read = async (one: File) => {
+      const piece = currentPiece();
+      if (!piece) return;
+      if (one.size > LARGEST) return say(`“${one.name}” is too large for a file of captions.`);
+      const { cues, passedOver } = readCaptions(await one.text());
+      const fitting = onFrames(cues, piece.format).slice(0, 5_000);
+      if (fitting.length === 0) return say(`“${one.name}” has no captions in it: SRT and WebVTT are read.`);
+      if (write(fitting, true) && passedOver > 0)
+        say(`${fitting.length} captions; ${passedOver} more in the file make no sense and were left out.`, { label: 'Undo', run: undo });
+    };
+    if (file) void read(file).catch(() => say(`“${file.name}” could not be read.`));
+  });
+}
+
+/** Hands all captions of the piece over as a file. */
+export function saveCaptions(piece: Piece, kind: CaptionFile): void {
+  const { extension, mime } = CAPTION_FILES[kind];
+  saveFile(new Blob([captionFile(cuesOf(piece), kind)], { type: mime }), `${piece.name}.${extension}`);
+}

@@ -1,0 +1,15 @@
+import type { Light } from '@flimzy/core/analyse';
+import { addressOf, call } from '../api/client';
+
+/** How the light of an item is asked for: it is measured then, if it was not yet. */
+export const lightQuery = (media: string, isVideo: boolean) => ({
+  queryKey: ['light', media],
+  staleTime: Infinity,
+  retry: false,
+  queryFn: async (): Promise<Light> => {
+    const frames = isVideo ? await call('mediaFrames', { params: { id: media } }) : null;
+    const response = await fetch(addressOf('mediaLight', { id: media }));
+    if (!response.ok) throw new Error('no light');
+    return { cells: new Uint8Array(await response.arrayBuffer()), frames };
+  },
+});

@@ -1,0 +1,146 @@
+import type { Cue } from '../piece';
+import { frameLength, fromSeconds, toGrid, type Flicks, type Rate } from '../time';
+
+/** A stretch of time, in flicks. */
+export type Span = readonly [from: Flicks, to: Flicks];
+
+/** A pause at most this long does not end a caption; one caption lasts at most so long, and at least so long where there is room. */
+const BREATH = fromSeconds(0.35);
+const LONG = fromSeconds(4);
+const SHORT = fromSeconds(0.8);
+
+/** How many letters one caption has at most: two short lines; and of how few a sentence does not stand alone. */
+const LETTERS = 42;
+const FEW = 12;
+
+/** So many letters further from an even length a piece may be that ends with a clause. */
+const CLAUSE = 12;
+
+/** How fast people speak, in letters a second, where nothing is known of what was said. */
+const SPOKEN = 14;
+
+/** What is spoken, as stretches that one caption each can stand for: over short pauses, and none too long; on frames, none over another. */
+export function captionStretches(speech: readonly Span[], rate: Rate): Span[] {
+  const whole: [Flicks, Flicks][] = [];
+  for (const [from, to] of speech) {
+    const last = whole.at(-1);
+    if (last && from - last[1] <= BREATH) last[1] = Math.max(last[1], to);
+    else whole.push([from, to]);
+  }
+  const parts = whole.flatMap(([from, to]): Span[] => {
+    const n = Math.ceil((to - from) / LONG);
+    return Array.from({ length: n }, (_, i): Span => [from + ((to - from) * i) / n, from + ((to - from) * (i + 1)) / n]);
+  });
+  return onFrames(
+    parts.map(([from, to], i): Span => [from, Math.max(to, Math.min(from + SHORT, parts[i + 1]?.[0] ?? Infinity))]),
+    rate,
+  );
+}
+
+/** Stretches moved to frames, in order; what would be shorter than one is left out. */
+function onFrames(spans: readonly Span[], rate: Rate): Span[] {
+  let end = 0;
+  return spans.flatMap(([from, to]): Span[] => {
+    const [starts, ends] = [Math.max(end, toGrid(from, rate)), toGrid(to, rate)];
+    if (ends - starts < frameLength(rate)) return [];
+    end = ends;
+    return [[starts, ends]];
+  });
+}
+
+const lettersOf = (text: string) => text.replace(/\s/g, '').length;
+
+/** A text in the pieces that are read at once: lines stay apart, sentences where they can, and no word is broken. */
+export function captionTexts(text: string): string[] {
+  return text
+    .split(/\r\n?|\n/)
+    .map((line) => line.trim().split(/\s+/).filter(Boolean))
+    .flatMap(sentencesOf)
+    .flatMap(inPieces);
+}
+
+const ENDS = /[.!?…]["'”’)]*$/;
+const PAUSES = /[,;:–—]["'”’)]*$/;
+const lengthOf = (words: readonly string[]) => words.join(' ').length;
+
+/** Words sentence by sentence; one of a few letters goes with the next. */
+function sentencesOf(words: readonly string[]): string[][] {
+  const sentences: string[][] = [];
+  let now: string[] = [];
+  for (const [n, word] of words.entries()) {
+    now.push(word);
+    if (n < words.length - 1 && !(ENDS.test(word) && (now.length > FEW || lengthOf(now) >= FEW))) continue;
+    sentences.push(now);
+    now = [];
+  }
+  return sentences;
+}
+
+/** A sentence in pieces of about one length, ended where a clause does rather than anywhere. */
+function inPieces(words: readonly string[]): string[] {
+  const pieces: string[] = [];
+  let left = lengthOf(words);
+  for (let from = 0; from < words.length;) {
+    const even = left / Math.ceil(left / LETTERS);
+    let best = { end: from + 1, off: Infinity, length: 0 };
+    let length = -1;
+    for (let n = from; n < words.length; n += 1) {
+      const word = words[n] ?? '';
+      length += 1 + word.length;
+      if (n > from && length > LETTERS) break;
+      const off = Math.abs(length - even) - (PAUSES.test(word) ? CLAUSE : 0);
+      if (length === left || off < best.off) best = { end: n + 1, off: length === left ? -Infinity : off, length };
+    }
+    pieces.push(words.slice(from, best.end).join(' '));
+    left -= best.length + 1;
+    from = best.end;
+  }
+  return pieces;
+}
+
+/**
+ * A text that someone speaks, laid over the time in which they do: each piece of it gets as much of that as it has of the letters, and ends
+ * with a pause where one is near. Where nobody is known to speak, at the speed of speech from `from` on.
+ */
+export function spreadText(text: string, speech: readonly Span[], rate: Rate, from: Flicks = 0): Cue[] {
+  const texts = captionTexts(text);
+  const letters = texts.map(lettersOf);
+  const all = letters.reduce((sum, n) => sum + n, 0);
+  if (all === 0) return [];
+  const spoken: readonly Span[] = speech.length > 0 ? speech : [[from, from + fromSeconds(all / SPOKEN)]];
+  const total = spoken.reduce((sum, [starts, ends]) => sum + ends - starts, 0);
+  // Cuts in time spoken, between the pieces: at a pause if one is no further than half of the shorter piece beside it.
+  const pauses: Flicks[] = [];
+  spoken.reduce((at, [starts, ends]) => {
+    pauses.push(at + ends - starts);
+    return at + ends - starts;
+  }, 0);
+  let [said, last] = [0, 0];
+  const cuts = letters.map((n, i) => {
+    said += n;
+    if (i === letters.length - 1) return total;
+    const plain = (total * said) / all;
+    const reach = (total * Math.min(n, letters[i + 1] ?? n)) / all / 2;
+    const near = pauses.filter((pause) => Math.abs(pause - plain) <= reach && pause > last);
+    last = near.length > 0 ? near.reduce((a, b) => (Math.abs(b - plain) < Math.abs(a - plain) ? b : a)) : Math.max(last, plain);
+    return last;
+  });
+  const timed = cuts.map((cut, i): Span => [timeSpoken(spoken, i === 0 ? 0 : (cuts[i - 1] ?? 0), true), timeSpoken(spoken, cut, false)]);
+  let end = 0;
+  return timed.flatMap(([starts, ends], i): Cue[] => {
+    const [first, after] = [Math.max(end, toGrid(starts, rate)), toGrid(ends, rate)];
+    const to = Math.max(after, first + frameLength(rate));
+    end = to;
+    return [{ from: first, to, text: texts[i] ?? '' }];
+  });
+}
+
+/** When so much has been spoken; between two stretches at the start of the next, or at the end of the one before. */
+function timeSpoken(spoken: readonly Span[], amount: Flicks, starting: boolean): Flicks {
+  let left = amount;
+  for (const [from, to] of spoken) {
+    if (left < to - from || (left === to - from && !starting)) return from + left;
+    left -= to - from;
+  }
+  return spoken.at(-1)?.[1] ?? 0;
+}
