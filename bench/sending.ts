@@ -36,12 +36,13 @@ try {
     const { piece } = await api<OpenedPiece>('GET', `/api/pieces/${id}`);
     const { settings } = suggest(piece, format(piece.format.width > piece.format.height ? 'landscape-video' : 'vertical-short'));
     const began = performance.now();
-    const { bytes } = await api<{ bytes: number }>('POST', '/api/deliveries/estimate', { piece: id, settings });
+    const { bytes, seconds } = await api<{ bytes: number; seconds: number }>('POST', '/api/deliveries/estimate', { piece: id, settings });
     const asked = (performance.now() - began) / 1000;
     const exporting = performance.now();
     const { size } = await sent(id, settings);
     const took = (performance.now() - exporting) / 1000;
     row(`${piece.name}: bytes estimated / bytes of the file`, (bytes / (size ?? NaN)).toFixed(2), 'bar 0.85 to 1.15');
+    row(`${piece.name}: time estimated / time it took`, (seconds / took).toFixed(2), 'bar 0.85 to 1.15');
     row(`${piece.name}: time of estimating / of exporting`, (asked / took).toFixed(2), 'to be said');
   }
   const id = 'demo-first-flight';

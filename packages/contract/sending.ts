@@ -31,9 +31,9 @@ export const SENDING = {
   estimateDelivery: route({
     method: 'POST',
     url: '/api/deliveries/estimate',
-    summary: 'About how many bytes an export would have; null where that cannot be told before.',
+    summary: 'About how many bytes an export would have, and how many seconds it would take; null where that cannot be told before.',
     body: z.object({ piece: PieceId, settings: DeliverySettings }),
-    answer: z.object({ bytes: z.number().int().nonnegative().nullable() }),
+    answer: z.object({ bytes: z.number().int().nonnegative().nullable(), seconds: z.number().nonnegative().nullable() }),
   }),
   cancelDelivery: route({
     method: 'POST',

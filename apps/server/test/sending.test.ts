@@ -168,17 +168,23 @@ describe('a piece for a platform', () => {
     await server.edit(piece.id, revision, ['add', { ...place, values: words }]);
     const plain = asItIs(piece);
     for (const settings of [plain, { ...plain, picture: { codec: 'hevc' as const, control: { by: 'quality' as const, quality: 60 } } }]) {
-      const { bytes } = await server.call<{ bytes: number }>('estimateDelivery', {}, {}, { piece: piece.id, settings });
+      const { bytes, seconds } = await server.call<{ bytes: number; seconds: number }>(
+        'estimateDelivery',
+        {},
+        {},
+        { piece: piece.id, settings },
+      );
+      expect(seconds).toBeGreaterThan(0);
       const { delivery } = await sent(piece, settings);
       expect(Math.abs(bytes / delivery.size! - 1)).toBeLessThan(0.15);
-      const again = await server.call<{ bytes: number }>('estimateDelivery', {}, {}, { piece: piece.id, settings });
+      const again = await server.call<{ bytes: number; seconds: number }>('estimateDelivery', {}, {}, { piece: piece.id, settings });
       expect(Math.abs(again.bytes / delivery.size! - 1)).toBeLessThan(0.03);
     }
     const loop = suggest(
       piece,
       PLATFORM_FORMATS.find(({ id }) => id === 'silent-loop')!,
     ).settings;
-    expect(await server.call('estimateDelivery', {}, {}, { piece: piece.id, settings: loop })).toEqual({ bytes: null });
+    expect(await server.call('estimateDelivery', {}, {}, { piece: piece.id, settings: loop })).toEqual({ bytes: null, seconds: null });
   });
 
   it('goes out in parts that go on where the one before ended, of segments that are rendered once', async () => {

@@ -21,7 +21,10 @@ import { makeSound } from './sounding';
 import { verify } from './verify';
 
 /** Segments rendered at the same time: one on each core. */
-const AT_ONCE = Math.max(2, availableParallelism());
+export const AT_ONCE = Math.max(2, availableParallelism());
+
+/** Threads of each encoder when so many segments are to be rendered; 0: as many as there are cores. */
+export const threadsFor = (segments: number): number => (segments < AT_ONCE ? 0 : 1);
 
 /** How much of the work is rendering segments; the rest, where they are encoded once more, is that. */
 const RENDERING = { joined: 0.95, remade: 0.6 };
@@ -119,8 +122,15 @@ export async function deliver(store: MediaStore, folder: DataFolder, cache: Segm
         done.set(file, frames);
         report();
       };
-      const threads = missing.size < AT_ONCE ? 0 : 1;
-      await renderOne(folder, rows, { piece, segment, encoding: options, target: file, threads, signal, onFrames });
+      await renderOne(folder, rows, {
+        piece,
+        segment,
+        encoding: options,
+        target: file,
+        threads: threadsFor(missing.size),
+        signal,
+        onFrames,
+      });
       onFrames(segment.frames);
     };
     const picture = queue.addAll([...missing].map((one) => () => render(one)));

@@ -1,5 +1,6 @@
 import { mkdtemp, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
+import PQueue from 'p-queue';
 import type { DeliverySettings, PartOfPiece, Segment } from '@flimzy/core/deliver';
 import type { Piece } from '@flimzy/core/piece';
 import { fromSeconds, toSeconds } from '@flimzy/core/time';
@@ -7,7 +8,7 @@ import type { DataFolder } from '../media/folders';
 import { run } from '../media/run';
 import type { MediaRow, MediaStore } from '../media/store';
 import type { SegmentCache } from './cache';
-import { planned, renderOne, usedMedia } from './deliver';
+import { AT_ONCE, planned, renderOne, threadsFor, usedMedia } from './deliver';
 import { groupOf, segmentEncoding } from './encoding';
 import { sent, type Sent } from './sent';
 import { makeSound, type SoundWork } from './sounding';
@@ -55,18 +56,41 @@ const OVERHEAD = 12;
 /** The longest stretch of sound that is encoded to see how much it takes: 12 s. */
 const HEARD = fromSeconds(12);
 
-/** Bytes of the sound of a stretch of a piece, from what its middle takes. */
-async function soundBytes(work: Omit<SoundWork, 'part'>, { from, to }: PartOfPiece): Promise<number> {
-  if (!work.settings.sound || to <= from) return 0;
+/** What something takes: bytes of the file, and seconds of all cores together. */
+interface Takes {
+  bytes: number;
+  work: number;
+}
+
+async function timed<T>(work: () => Promise<T>): Promise<{ result: T; seconds: number }> {
+  const began = performance.now();
+  const result = await work();
+  return { result, seconds: (performance.now() - began) / 1000 };
+}
+
+/** What the sound of a stretch of a piece takes, by what its middle does: to be mixed and encoded, and to be listened to when it is done. */
+async function soundTakes(work: Omit<SoundWork, 'part'>, { from, to }: PartOfPiece): Promise<Takes & { after: number }> {
+  if (!work.settings.sound || to <= from) return { bytes: 0, work: 0, after: 0 };
   const length = Math.min(HEARD, to - from);
   const begins = from + Math.floor((to - from - length) / 2);
-  const file = await makeSound({ ...work, part: { from: begins, to: begins + length } });
-  return file ? ((await stat(file)).size * (to - from)) / length : 0;
+  const { result: file, seconds } = await timed(() => makeSound({ ...work, part: { from: begins, to: begins + length } }));
+  if (!file) return { bytes: 0, work: 0, after: 0 };
+  const listened = await timed(() =>
+    run('ffmpeg', ['-v', 'error', '-nostdin', '-i', file, '-af', 'ebur128=peak=true', '-f', 'null', '-'], work),
+  );
+  const times = (to - from) / length;
+  return { bytes: (await stat(file)).size * times, work: seconds * times, after: listened.seconds * times };
+}
+
+/** About how many bytes a file will have and how long it takes to be made, in seconds; null for what cannot be told before. */
+export interface Estimated {
+  bytes: number | null;
+  seconds: number | null;
 }
 
 /**
- * About how many bytes a file will have: what is kept is known, a few stretches of the rest are encoded and counted. Null where that does not
- * tell: a loop, another rate.
+ * Finds out what a file will take: what is kept is known, a few stretches of the rest are made, counted and timed. Not told is how long it takes
+ * to encode segments once more, and how large a loop, or another rate, gets.
  */
 export async function estimate(
   store: MediaStore,
@@ -75,27 +99,29 @@ export async function estimate(
   piece: Piece,
   settings: DeliverySettings,
   signal: AbortSignal,
-): Promise<number | null> {
+): Promise<Estimated> {
   const { size, picture } = settings;
-  if (picture?.control.by === 'bytes') return picture.control.bytes;
+  if (picture?.control.by === 'bytes') return { bytes: picture.control.bytes, seconds: null };
   const { options, remade } = segmentEncoding(settings, piece.format.rate);
-  if (size && remade && picture?.control.by !== 'bitrate') return null;
+  if (size && remade && picture?.control.by !== 'bitrate') return { bytes: null, seconds: null };
   const rows = await usedMedia(store, piece);
   const what = sent(piece, settings);
-  const seconds = toSeconds(what.part.to - what.part.from);
+  const length = toSeconds(what.part.to - what.part.from);
   const scratch = await mkdtemp(path.join(folder.deliveries(), 'work-'));
   try {
-    const sound = await soundBytes({ folder, piece: what.piece, rows, settings, scratch, signal }, what.part);
-    if (!size) return Math.round(sound);
-    if (picture?.control.by === 'bitrate') return Math.round(sound + (picture.control.bitrate * seconds) / 8);
-    return Math.round(sound + (await pictureBytes(folder, cache, rows, what, options, scratch, signal)));
+    const sound = await soundTakes({ folder, piece: what.piece, rows, settings, scratch, signal }, what.part);
+    if (!size) return { bytes: Math.round(sound.bytes), seconds: sound.work + sound.after };
+    if (picture?.control.by === 'bitrate')
+      return { bytes: Math.round(sound.bytes + (picture.control.bitrate * length) / 8), seconds: null };
+    const seen = await pictureTakes(folder, cache, rows, what, options, scratch, signal);
+    return { bytes: Math.round(sound.bytes + seen.bytes), seconds: (seen.work + sound.work) / AT_ONCE + sound.after };
   } finally {
     await rm(scratch, { recursive: true, force: true });
   }
 }
 
-/** Bytes of the picture, from a few stretches of it. */
-async function pictureBytes(
+/** What the picture takes, from a few stretches of it, made as many at a time as when all of it is. */
+async function pictureTakes(
   folder: DataFolder,
   cache: SegmentCache,
   rows: ReadonlyMap<string, MediaRow>,
@@ -103,7 +129,7 @@ async function pictureBytes(
   options: readonly string[],
   scratch: string,
   signal: AbortSignal,
-): Promise<number> {
+): Promise<Takes> {
   const { piece } = what;
   const { segments, files } = planned(what, cache, rows, options);
   const sizes = await Promise.all(
@@ -120,20 +146,45 @@ async function pictureBytes(
     missing.length <= SAMPLES
       ? missing
       : Array.from({ length: SAMPLES }, (_, n) => missing[Math.floor(((n + 0.5) * missing.length) / SAMPLES)] as Segment);
-  const samples: { start: number; much: Much }[] = [];
-  for (const [n, segment] of chosen.entries()) {
-    const target = path.join(scratch, `${n}.mp4`);
-    const work = { piece, segment: headOf(segment, SAMPLE_FRAMES), encoding: options, target, threads: 0, signal };
-    await renderOne(folder, rows, { ...work, onFrames: () => undefined });
-    samples.push({ start: segment.start, much: await muchOf(target, signal) });
-  }
-  const nearest = ({ start }: Segment) =>
-    samples.reduce((best, one) => (Math.abs(one.start - start) < Math.abs(best.start - start) ? one : best)).much;
-  return segments.reduce((sum, segment, i) => {
-    const known = sizes[i];
-    if (known !== null && known !== undefined) return sum + known;
-    const { key, other } = nearest(segment);
-    const groups = Math.ceil(segment.frames / group);
-    return sum + groups * key + (segment.frames - groups) * other + segment.frames * OVERHEAD;
-  }, 0);
+  const queue = new PQueue({ concurrency: AT_ONCE });
+  const make = (segment: Segment, frames: number, name: string) => {
+    const head = headOf(segment, frames);
+    const target = path.join(scratch, `${name}.mp4`);
+    const work = { piece, segment: head, encoding: options, target, threads: threadsFor(missing.length), signal };
+    const render = async () => {
+      const { seconds } = await timed(() => renderOne(folder, rows, { ...work, onFrames: () => undefined }));
+      return { segment, frames: head.frames, seconds, target };
+    };
+    return queue.add(render, { throwOnTimeout: true });
+  };
+  const firstOfWay = chosen.filter((one, n) => chosen.findIndex(({ way }) => way === one.way) === n);
+  const [made, single] = await Promise.all([
+    Promise.all(chosen.map((segment, n) => make(segment, SAMPLE_FRAMES, `${n}`))),
+    // What it takes to begin: one frame of each way.
+    Promise.all(firstOfWay.map((segment) => make(segment, 1, `first-${segment.way}`))),
+  ]);
+  const samples = await Promise.all(
+    made.map(async ({ segment, frames, seconds, target }) => {
+      const begin = Math.min(seconds, single.find((one) => one.segment.way === segment.way)?.seconds ?? 0);
+      return { segment, begin, each: (seconds - begin) / Math.max(1, frames - 1), much: await muchOf(target, signal) };
+    }),
+  );
+  const nearest = (to: Segment) => {
+    const alike = samples.filter(({ segment }) => segment.way === to.way);
+    const off = ({ segment }: (typeof samples)[number]) => Math.abs(segment.start - to.start);
+    return (alike.length > 0 ? alike : samples).reduce((best, one) => (off(one) < off(best) ? one : best));
+  };
+  return segments.reduce<Takes>(
+    ({ bytes, work }, segment, i) => {
+      const known = sizes[i];
+      if (known !== null && known !== undefined) return { bytes: bytes + known, work };
+      const { much, begin, each } = nearest(segment);
+      const groups = Math.ceil(segment.frames / group);
+      return {
+        bytes: bytes + groups * much.key + (segment.frames - groups) * much.other + segment.frames * OVERHEAD,
+        work: work + begin + each * (segment.frames - 1),
+      };
+    },
+    { bytes: 0, work: 0 },
+  );
 }

@@ -24,7 +24,7 @@ export function deliveryRoutes(
     if (fresh) await queue.send('deliver', delivery.id);
     return delivery;
   });
-  handle(app, 'estimateDelivery', async ({ body }) => ({ bytes: await store.estimate(await pieces.head(body.piece), body.settings) }));
+  handle(app, 'estimateDelivery', async ({ body }) => store.estimate(await pieces.head(body.piece), body.settings));
   handle(app, 'cancelDelivery', ({ params }) => store.cancel(params.id));
   handle(app, 'pauseDelivery', ({ params }) => store.pause(params.id));
   handle(app, 'resumeDelivery', async ({ params }) => {

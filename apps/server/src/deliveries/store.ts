@@ -18,7 +18,7 @@ import { isDiskFull } from '../media/run';
 import type { MediaStore } from '../media/store';
 import type { SegmentCache } from './cache';
 import { deliver } from './deliver';
-import { estimate } from './estimate';
+import { estimate, type Estimated } from './estimate';
 import { described, kindOf } from './sent';
 import { NotAsItShould } from './verify';
 
@@ -107,14 +107,14 @@ export class DeliveryStore {
     return { delivery: await this.tell(values.id), fresh: true };
   }
 
-  /** About how many bytes a file will have, or null where that cannot be told. @throws ProblemError when it cannot be made so */
-  async estimate({ piece }: Head, settings: DeliverySettings): Promise<number | null> {
-    if (pieceLength(piece) === 0) return null;
+  /** What a file will take. @throws ProblemError when it cannot be made so */
+  async estimate({ piece }: Head, settings: DeliverySettings): Promise<Estimated> {
+    if (pieceLength(piece) === 0) return { bytes: null, seconds: null };
     described(piece, settings, USUAL_PATTERN);
     const signal = AbortSignal.timeout(ESTIMATING);
     const work = () => estimate(this.media, this.folder, this.cache, piece, settings, signal);
     return this.estimating.add(work).then(
-      (bytes) => bytes ?? null,
+      (known) => known ?? { bytes: null, seconds: null },
       (error: unknown) => {
         throw signal.aborted
           ? new ProblemError('not-ready', 'Trying it out took too long just now. Ask again when less is going on.')

@@ -7,8 +7,9 @@ import { size } from '../look/size';
 import { Text } from '../look/Text';
 import { useEditor } from '../open/editor';
 import { standOf } from '../open/state';
+import { sayDuration } from './timeLeft';
 
-/** About how large the file will be, when one asks: some of it is encoded for that. */
+/** About how large the file will be and how long it takes to be made, when one asks: some of it is made for that. */
 export function Estimate({ piece, format, settings }: { piece: string; format: PlatformFormat; settings: DeliverySettings }) {
   const of = `${useEditor(standOf)} ${JSON.stringify(settings)}`;
   const { mutate, data, isPending, error } = useMutation({
@@ -19,7 +20,7 @@ export function Estimate({ piece, format, settings }: { piece: string; format: P
     return (
       <View className="items-start gap-1">
         <Button
-          label={isPending ? 'Trying some of it …' : 'How large will it be?'}
+          label={isPending ? 'Trying some of it …' : 'How large, how long?'}
           disabled={isPending}
           onPress={() => mutate(of)}
           testID={`estimate-${format.id}`}
@@ -27,13 +28,14 @@ export function Estimate({ piece, format, settings }: { piece: string; format: P
         {error ? <Text kind="note">{error.message}</Text> : null}
       </View>
     );
-  const { bytes } = known;
+  const { bytes, seconds } = known;
   const over = bytes !== null && format.bytes !== null && bytes > format.bytes;
   return (
     <Text kind="note" className={over ? 'text-warn' : ''} testID={`estimated-${format.id}`}>
       {bytes === null
         ? 'How large a file of this kind gets is known when it is made.'
         : `About ${bytes < 1e7 ? `${(bytes / 1e6).toFixed(1)} MB` : size(bytes)}${format.bytes === null ? '' : `; ${size(format.bytes)} at most`}${over ? ': too large. Choose a smaller size, or say how many bytes.' : '.'}`}
+      {seconds === null ? '' : ` It takes about ${sayDuration(seconds)} to make.`}
     </Text>
   );
 }
