@@ -11,6 +11,9 @@ const FIRST = '/piece/demo-first-flight';
 const TALK = '/piece/demo-bench-talk';
 const LAYERS = '/piece/demo-kite-in-layers';
 
+const SAID =
+  'A kite is two sticks, one sheet and a line. Hold the spars as you would hold a flute, fold the paper over, and let the glue dry. Now let the line run.';
+
 /** Selects the clip of a name by touching it. */
 const touch = (page: Page, name: string) => press(page.locator('[data-kind="picture"]', { hasText: name }).first());
 
@@ -54,12 +57,14 @@ async function narration(page: Page): Promise<void> {
   await page.waitForTimeout(6_000);
 }
 
-async function pauses(page: Page): Promise<void> {
-  await goTo(page, '2.00');
-  await touch(page, 'Talk front');
+/** What is said, spread over the speech, at one of its lines. */
+async function captions(page: Page): Promise<void> {
   await press(page.getByTestId('more'));
-  await press(page.getByTestId('do-pauses'));
-  await press(page.getByRole('button', { name: /^Go to/ }).first());
+  await press(page.getByTestId('do-captions'));
+  await page.getByTestId('captions-text').fill(SAID);
+  await press(page.getByTestId('captions-spread'));
+  await press(page.getByRole('button', { name: /^Go to the caption/ }).nth(1));
+  await page.getByRole('button', { name: 'Undo', exact: true }).last().waitFor({ state: 'detached' });
 }
 
 /** The music selected, with a fade at either end and a stretch that is quieter. */
@@ -178,7 +183,6 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
   'under-phone': { at: TALK, before: under },
   'mixing-phone': { at: LAYERS, before: mixing },
   'narration-phone': { at: FIRST, before: narration },
-  'pauses-phone': { at: TALK, before: pauses },
   'send-phone': {
     at: LAYERS,
     before: async (page) => {
@@ -191,6 +195,8 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
         .waitFor({ state: 'detached' });
     },
   },
+  // Last, since it changes the piece.
+  'captions-phone': { at: LAYERS, before: captions },
 };
 
 const data = mkdtempSync(path.join(tmpdir(), 'flimzy-shots-'));

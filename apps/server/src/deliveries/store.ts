@@ -14,13 +14,12 @@ import type { EventHub } from '../events/hub';
 import { ProblemError } from '../http/problem';
 import type { Keeper } from '../keeping/keeper';
 import type { DataFolder } from '../media/folders';
-import { isDiskFull } from '../media/run';
 import type { MediaStore } from '../media/store';
 import type { SegmentCache } from './cache';
 import { deliver } from './deliver';
 import { estimate, type Estimated } from './estimate';
+import { whyItFailed } from './failure';
 import { described, kindOf } from './sent';
-import { NotAsItShould } from './verify';
 
 type Row = typeof deliveries.$inferSelect;
 
@@ -275,16 +274,7 @@ export class DeliveryStore {
       await this.cache.prune();
     } catch (error) {
       if (error instanceof Cancelled) return;
-      const full = isDiskFull(error);
-      const sentence =
-        error instanceof ProblemError
-          ? error.message
-          : error instanceof NotAsItShould
-            ? `The finished file was looked at and is not as it should be, so it was not kept. ${error.message} Send again.`
-            : full
-              ? 'The disk of the server is full. Free some space and send again: what is rendered is kept.'
-              : 'The export stopped with an error of the server’s own. Send again: what is rendered is kept.';
-      await this.moveOn(id, { status: 'failed', error: sentence, finishedAt: new Date() });
+      await this.moveOn(id, { status: 'failed', error: whyItFailed(error), finishedAt: new Date() });
       if (!(error instanceof ProblemError)) throw error;
     } finally {
       this.running.delete(id);
