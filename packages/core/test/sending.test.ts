@@ -281,6 +281,35 @@ describe('preflight', () => {
     expect(one!.says).toContain('12.0 LU louder');
   });
 
+  it('finds words over words, and moves the captions, or what lies on top, away; in another shape there alone', () => {
+    const base = title('Ida Brandt', 0.5, 0.72, 120);
+    const cues = [0, 60].map((at) => ({ at: at * FRAME, length: 55 * FRAME, text: 'Hold it' }));
+    const piece = does(base, 'caption', { cues });
+    const over = (one: Piece, id: string) => found(one, id).filter(({ check }) => check === 'wordsOver');
+    const put = (one: Piece, id: string) => {
+      const [mend] = over(one, id)[0]!.mends;
+      if (!mend || !('edits' in mend)) throw new Error('there is no mend');
+      return mended(one, mend.edits.steps);
+    };
+    expect(over(piece, 'vertical-short').map(({ says }) => says)).toEqual(['2 captions lie over “Ida Brandt” and the like.']);
+    const apart = put(piece, 'vertical-short');
+    expect(over(apart, 'vertical-short')).toEqual([]);
+    const placeOf = (one: Piece) =>
+      one.tracks.flatMap(({ clips }) => clips.map(({ overlay }) => overlay !== 'none' && overlay?.parts[0]?.y));
+    expect(placeOf(apart).filter((y) => y === 0.72)).toHaveLength(1);
+    // In the square they meet elsewhere, and what is done there changes nothing of the piece itself.
+    const [square] = over(piece, 'square-post');
+    expect(square).toBeDefined();
+    const shaped = put(piece, 'square-post');
+    expect(over(shaped, 'square-post')).toEqual([]);
+    expect(placeOf(shaped)).toEqual(placeOf(piece));
+    expect(over(shaped, 'vertical-short')).toHaveLength(1);
+    // One after the other they do not meet, nor side by side.
+    expect(over(does(base, 'caption', { cues: [{ at: 120 * FRAME, length: 40 * FRAME, text: 'Later' }] }), 'vertical-short')).toEqual([]);
+    expect(over(title('Far', 0.5, 0.3, 60, base), 'vertical-short')).toEqual([]);
+    expect(over(title('Near', 0.5, 0.73, 60, base), 'vertical-short')[0]?.says).toBe('“Near” lies over “Ida Brandt”.');
+  });
+
   it('offers mends that can be done, and after which what was found is gone: on random pieces, in every format', () => {
     let tried = 0;
     fc.assert(

@@ -8,6 +8,7 @@ import { black, frozen, missing } from './picture';
 import { otherRate, otherShape } from './shape';
 import { doubled, otherLoudness, tooHigh, uneven } from './sound';
 import { wordsBrief, wordsFaint, wordsOutside } from './words';
+import { wordsOver } from './wordsOver';
 
 export type { Checked, Finding, Loud, Mend } from './check';
 
@@ -21,6 +22,7 @@ export const CHECKS = {
   flashing,
   uncaptioned,
   wordsOutside,
+  wordsOver,
   wordsBrief,
   wordsFaint,
   otherShape,

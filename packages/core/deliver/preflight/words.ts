@@ -8,12 +8,12 @@ import { isWithin, movedInto, safeArea } from '../inShape';
 import type { Check, Finding } from './check';
 
 /** The titles and captions of a piece that are seen and to be read, in nests too. */
-const wordsOf = (piece: Piece): SeenClip[] => seenClips(piece).filter(({ clip }) => isRead(clip));
+export const wordsOf = (piece: Piece): SeenClip[] => seenClips(piece).filter(({ clip }) => isRead(clip));
 
-const called = (clip: Clip) => `“${overlayName(clip.overlay ?? 'none')}”`;
+export const called = (clip: Clip) => `“${overlayName(clip.overlay ?? 'none')}”`;
 
 /** Captions are spoken of together, since they are many and made alike; each title by itself. */
-function each(words: readonly SeenClip[], find: (some: [SeenClip, ...SeenClip[]], name: string) => Finding): Finding[] {
+export function each(words: readonly SeenClip[], find: (some: [SeenClip, ...SeenClip[]], name: string) => Finding): Finding[] {
   const captions = words.filter(({ track }) => isCaptions(track));
   const others = words.filter(({ track }) => !isCaptions(track));
   const [first, ...rest] = captions;
@@ -22,7 +22,7 @@ function each(words: readonly SeenClip[], find: (some: [SeenClip, ...SeenClip[]]
 }
 
 /** Where what lies within nests is drawn in the frame, but for what they are turned. */
-function boxIn(box: Rect, through: readonly Clip[], frame: Piece['format']): Rect {
+export function boxIn(box: Rect, through: readonly Clip[], frame: Piece['format']): Rect {
   return [...through].reverse().reduce((now, outer) => {
     const { rect } = placeOf(outer, frame, frame, keyTime(outer, outer.start));
     const [across, down] = [rect.width / frame.width, rect.height / frame.height];
