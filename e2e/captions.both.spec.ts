@@ -18,6 +18,28 @@ const rows = (page: Page) => page.getByTestId('caption');
 test('what is said is spread over the speech, corrected line by line, made to look alike, and saved as a file', async ({ page }, info) => {
   await openPiece(page, `Captions ${info.project.name}`, [TALK], SMALL);
   await doAction(page, 'captions');
+  // One for each phrase, to be written; what is typed is kept when the panel is closed.
+  await press(page.getByTestId('captions-phrases'));
+  await expect(rows(page).first()).toBeVisible();
+  expect(texts(await pieceOf(page))).toEqual([]);
+  await page.getByTestId('caption-words').first().fill('Paper');
+  await page.keyboard.press('Escape');
+  await expect(page.getByTestId('captions-panel')).toHaveCount(0);
+  await expect.poll(async () => texts(await pieceOf(page))).toEqual(['Paper']);
+  await doAction(page, 'captions');
+  await press(page.getByRole('button', { name: /^Go to the caption at/ }).first());
+  // What is said in it is played, and then it stands at its start again.
+  const said = await page.getByTestId('clock').inputValue();
+  await page.getByTestId('play').evaluate((node) => {
+    const seen: (string | null)[] = [];
+    Object.assign(window, { seen });
+    new MutationObserver(() => seen.push(node.getAttribute('aria-label'))).observe(node, { attributeFilter: ['aria-label'] });
+  });
+  await press(page.getByTestId('caption-hear'));
+  await expect.poll(() => page.evaluate(() => (window as unknown as { seen: string[] }).seen)).toEqual(['Pause', 'Play']);
+  await expect(page.getByTestId('clock')).toHaveValue(said);
+  // All of it at once, instead of those.
+  await press(page.getByTestId('captions-more'));
   await page.getByTestId('captions-text').fill(SAID);
   await press(page.getByTestId('captions-spread'));
   await expect(rows(page).first()).toBeVisible();

@@ -47,6 +47,9 @@ function within(clip: Clip, outer: Clip): Clip {
   return { ...clip, start, length: Math.max(0, end - start) };
 }
 
+/** What a caption says that nobody has written yet: where it is to be, and no more. */
+export const UNWRITTEN = '…';
+
 /** What is to be read for what is said, from one time to another (flicks). */
 export interface Cue {
   from: Flicks;
@@ -62,11 +65,12 @@ const linesOf = (overlay: Overlay | 'none'): string =>
     .filter(Boolean)
     .join('\n');
 
-/** All captions of a piece that are seen, in nests too, in order of time. */
+/** All captions of a piece that are written and seen, in nests too, in order of time. */
 export function cuesOf(piece: Piece): Cue[] {
   return seenClips(piece)
     .filter(({ clip, track }) => isCaptions(track) && isRead(clip))
     .map(({ clip }) => ({ from: clip.start, to: clipEnd(clip), text: linesOf(clip.overlay ?? 'none') }))
+    .filter(({ text }) => text !== UNWRITTEN)
     .sort((a, b) => a.from - b.from);
 }
 

@@ -3,7 +3,7 @@ import { captionStretches, captionTexts, spreadText, type Span } from '../analys
 import { asSent, cuesBeside, PLATFORM_FORMATS, preflight, suggest, type DeliverySettings } from '../deliver';
 import { captionFile, readCaptions } from '../formats';
 import { evaluate, PLAIN_CAPTION } from '../frame';
-import { brokenInvariants, cuesOf, isCaptions, type Cue, type Piece } from '../piece';
+import { brokenInvariants, cuesOf, isCaptions, UNWRITTEN, type Cue, type Piece } from '../piece';
 import { readingTime } from '../properties';
 import { frameLength, fromSeconds, onGrid, toGrid } from '../time';
 import { addFrames, does, emptyPiece, rates, VIDEO } from './making';
@@ -65,6 +65,11 @@ describe('captions on their track', () => {
     ]);
     const instead = does(captioned(), 'caption', { cues: [{ at: 0, length: F, text: 'All' }], instead: true });
     expect(cuesOf(instead)).toEqual([{ from: 0, to: F, text: 'All' }]);
+  });
+
+  test('one that nobody has written yet is none', () => {
+    const piece = does(captioned(), 'caption', { cues: [{ at: 260 * F, length: 30 * F, text: UNWRITTEN }] });
+    expect(cuesOf(piece).map(({ text }) => text)).toEqual(SAID);
   });
 
   test('of a nest are those of the piece, where the nest stands and as fast as it runs', () => {

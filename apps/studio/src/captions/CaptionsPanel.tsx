@@ -1,19 +1,21 @@
-import { clipEnd, type Clip, type Piece } from '@flimzy/core/piece';
+import { clipEnd, cuesOf, type Clip, type Piece } from '@flimzy/core/piece';
 import ArrowDown from 'lucide-react-native/icons/arrow-down';
 import ArrowUp from 'lucide-react-native/icons/arrow-up';
 import Plus from 'lucide-react-native/icons/plus';
 import { useEffect, useRef, useState } from 'react';
 import { View, type TextInput } from 'react-native';
 import { Button } from '../look/Button';
+import { CaptionButtons } from '../look/CaptionButtons';
 import { Dock } from '../look/Dock';
 import { TextField } from '../look/Field';
+import { captionBlob, saveFile } from '../look/saveFile';
 import { Text } from '../look/Text';
 import { useDucking } from '../open/ducking';
 import { select, useEditor, useSettledPiece, useWhole } from '../open/editor';
 import { closePanel, openPanel, usePanel } from '../open/panels';
 import { useStandstill } from '../open/standstill';
 import { CaptionRow } from './CaptionRow';
-import { bringInFile, captionHere, captionsOn, onePerPhrase, saveCaptions, spokenOn, spread } from './captioning';
+import { bringInFile, captionHere, captionsOn, onePerPhrase, spokenOn, spread } from './captioning';
 
 /** How many captions are listed at once: those around the playhead. */
 const PAGE = 20;
@@ -54,8 +56,10 @@ function Open({ piece }: { piece: Piece }) {
             <>
               <Look captions={captions} />
               <View className="flex-row flex-wrap gap-2">
-                <Button label="Save as SRT" onPress={() => whole && saveCaptions(whole, 'srt')} testID="save-srt" />
-                <Button label="Save as WebVTT" onPress={() => whole && saveCaptions(whole, 'vtt')} testID="save-vtt" />
+                <CaptionButtons
+                  onSave={(kind, named) => whole && saveFile(captionBlob(cuesOf(whole), kind), named(`${whole.name}.`))}
+                  testID="save"
+                />
               </View>
             </>
           )}

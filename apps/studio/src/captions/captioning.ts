@@ -1,16 +1,12 @@
 import { captionStretches, spreadText, type Span } from '@flimzy/core/analyse';
-import { captionFile, CAPTION_FILES, readCaptions, type CaptionFile } from '@flimzy/core/formats';
-import { clipEnd, cuesOf, isCaptions, isRead, type Clip, type Cue, type Piece } from '@flimzy/core/piece';
+import { readCaptions } from '@flimzy/core/formats';
+import { clipEnd, isCaptions, isRead, pieceLength, UNWRITTEN, type Clip, type Cue, type Piece } from '@flimzy/core/piece';
 import { speechOf } from '@flimzy/core/sound';
 import { frameLength, fromSeconds, toGrid, type Flicks } from '@flimzy/core/time';
 import { pickFiles } from '../look/pickFiles';
-import { saveFile } from '../look/saveFile';
 import { say } from '../look/Toast';
 import { useDucking } from '../open/ducking';
 import { currentPiece, edit, undo, useEditor } from '../open/editor';
-
-/** What a caption says that nobody has written yet. */
-export const UNWRITTEN = '…';
 
 /** How long a caption is that is written where nothing else says so. */
 const LENGTH = fromSeconds(2);
@@ -28,13 +24,24 @@ export function spokenOn(piece: Piece): readonly Span[] {
   return session ? speechOf(session.current.piece, piece, useDucking.getState().hearing).spans : [];
 }
 
-/** Writes captions instead of those that are there, and offers to take that back. */
-function write(cues: readonly Cue[], instead: boolean): boolean {
+/** When the piece ends but for its captions; it has no end while nothing else is on it. */
+function endOf(piece: Piece): Flicks {
+  const end = pieceLength({ tracks: piece.tracks.filter((track) => !isCaptions(track)) });
+  return end > 0 ? end : Infinity;
+}
+
+/** Writes captions, as far as the piece goes, or instead of those that are there; offers to take that back. */
+function write(piece: Piece, cues: readonly Cue[], instead: boolean): boolean {
   const { inside } = useEditor.getState();
-  if (cues.length === 0) return false;
-  const written = cues.map(({ from, to, text }) => ({ at: from, length: to - from, text }));
+  const end = endOf(piece);
+  const within = cues.filter(({ from }) => from < end);
+  if (within.length === 0) {
+    if (cues.length > 0) say('The piece has ended by then.');
+    return false;
+  }
+  const written = within.map(({ from, to, text }) => ({ at: from, length: Math.min(to, end) - from, text }));
   const done = edit('caption', { inside, cues: written, instead });
-  if (done && cues.length > 1) say(`${cues.length} captions.`, { label: 'Undo', run: undo });
+  if (done && written.length > 1) say(`${written.length} captions.`, { label: 'Undo', run: undo });
   return done;
 }
 
@@ -43,7 +50,7 @@ export function spread(text: string): boolean {
   const piece = currentPiece();
   if (!piece) return false;
   const cues = spreadText(text, spokenOn(piece), piece.format.rate, useEditor.getState().playhead);
-  return write(cues, true);
+  return write(piece, cues, true);
 }
 
 /** A caption to be written for each phrase that is spoken and has none yet. */
@@ -59,6 +66,7 @@ export function onePerPhrase(): boolean {
     return false;
   }
   return write(
+    piece,
     free.map(([from, to]) => ({ from, to, text: UNWRITTEN })),
     false,
   );
@@ -77,7 +85,7 @@ export function captionHere(): boolean {
   }
   const next = there.find((clip) => clip.start > playhead)?.start ?? Infinity;
   const to = Math.min(next, playhead + Math.max(frameLength(piece.format.rate), toGrid(LENGTH, piece.format.rate)));
-  return write([{ from: playhead, to, text: UNWRITTEN }], false);
+  return write(piece, [{ from: playhead, to, text: UNWRITTEN }], false);
 }
 
 /** Cues moved to frames, in order; those shorter than one are left out. */
@@ -104,15 +112,14 @@ export function bringInFile(): void {
       const { cues, passedOver } = readCaptions(await one.text());
       const fitting = onFrames(cues, piece.format).slice(0, 5_000);
       if (fitting.length === 0) return say(`“${one.name}” has no captions in it: SRT and WebVTT are read.`);
-      if (write(fitting, true) && passedOver > 0)
-        say(`${fitting.length} captions; ${passedOver} more in the file make no sense and were left out.`, { label: 'Undo', run: undo });
+      const late = fitting.filter(({ from }) => from >= endOf(piece)).length;
+      if (!write(piece, fitting, true) || passedOver + late === 0) return;
+      const why = [passedOver > 0 ? `${passedOver} make no sense` : '', late > 0 ? `${late} begin after the piece has ended` : ''];
+      say(`${fitting.length - late} captions; of the others in the file ${why.filter(Boolean).join(', and ')}.`, {
+        label: 'Undo',
+        run: undo,
+      });
     };
     if (file) void read(file).catch(() => say(`“${file.name}” could not be read.`));
   });
-}
-
-/** Hands all captions of the piece over as a file. */
-export function saveCaptions(piece: Piece, kind: CaptionFile): void {
-  const { extension, mime } = CAPTION_FILES[kind];
-  saveFile(new Blob([captionFile(cuesOf(piece), kind)], { type: mime }), `${piece.name}.${extension}`);
 }

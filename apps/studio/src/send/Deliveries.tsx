@@ -7,10 +7,10 @@ import Share from 'lucide-react-native/icons/share-2';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { FILES, isSeen } from '@flimzy/core/deliver';
-import { CAPTION_FILES, type CaptionFile } from '@flimzy/core/formats';
 import { addressOf, call } from '../api/client';
 import { deliveriesOf, KEYS, putInto, takeOut, usePlatforms } from '../api/queries';
 import { Button } from '../look/Button';
+import { CaptionButtons } from '../look/CaptionButtons';
 import { Progress } from '../look/Progress';
 import { saveFrom } from '../look/saveFile';
 import { size } from '../look/size';
@@ -125,21 +125,12 @@ export function DeliveryRow({ delivery, revision, before }: { delivery: Delivery
           {status === 'done' && canShare(fileName, mime) ? (
             <Button label={busy ? 'Fetching …' : 'Share'} icon={Share} disabled={busy} onPress={share} testID="share" />
           ) : null}
-          {captions > 0
-            ? Object.entries(CAPTION_FILES).map(([kind, { name, extension }]) => (
-                <Button
-                  key={kind}
-                  label={`Captions, ${name}`}
-                  onPress={() =>
-                    saveFrom(
-                      addressOf('deliveryCaptions', { id, kind: kind as CaptionFile }),
-                      fileName.replace(/\.[^.]*$/, `.${extension}`),
-                    )
-                  }
-                  testID={`captions-${kind}`}
-                />
-              ))
-            : null}
+          {captions > 0 ? (
+            <CaptionButtons
+              onSave={(kind, named) => saveFrom(addressOf('deliveryCaptions', { id, kind }), named(fileName))}
+              testID="captions"
+            />
+          ) : null}
           {status === 'done' && platforms.length > 0 && isSeen(settings.file) ? (
             <Button label={posting ? 'Not now' : 'Post'} icon={Send} onPress={() => setPosting(!posting)} testID="post-export" />
           ) : null}

@@ -1,5 +1,5 @@
 import { TEXT_MOST } from '@flimzy/core/properties';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState, type Ref } from 'react';
 import { TextInput } from 'react-native';
 import { useDebouncedCallback } from 'use-debounce';
 
@@ -8,14 +8,32 @@ const REST = 900;
 
 interface WordsFieldProps {
   text: string;
+  label?: string;
+  placeholder?: string;
+  testID?: string;
+  inputRef?: Ref<TextInput>;
   /** The part is new: its words are chosen, so that typing replaces them. */
-  fresh: boolean;
+  fresh?: boolean;
   onLook: (text: string) => void;
   onKeep: (text: string) => void;
+  onFocus?: () => void;
+  /** What Enter does; missing: it begins a line. With Shift it always does. */
+  onEnter?: () => void;
 }
 
 /** The words of a title: seen on the picture at every letter, kept when the typing rests or goes elsewhere. */
-export function WordsField({ text, fresh, onLook, onKeep }: WordsFieldProps) {
+export function WordsField({
+  text,
+  label = 'Words',
+  placeholder = 'Write here',
+  testID = 'title-words',
+  inputRef,
+  fresh = false,
+  onLook,
+  onKeep,
+  onFocus,
+  onEnter,
+}: WordsFieldProps) {
   const [typed, setTyped] = useState<string | null>(null);
   const latest = useRef({ typed, onKeep, text });
   useEffect(() => {
@@ -34,27 +52,37 @@ export function WordsField({ text, fresh, onLook, onKeep }: WordsFieldProps) {
     },
     [],
   );
+  const now = () => {
+    soon.cancel();
+    keep();
+  };
   return (
     <TextInput
-      accessibilityLabel="Words"
-      testID="title-words"
+      ref={inputRef}
+      accessibilityLabel={label}
+      testID={testID}
       multiline
       numberOfLines={2}
       maxLength={TEXT_MOST}
       value={typed ?? text}
-      placeholder="Write here"
+      placeholder={placeholder}
       placeholderTextColor="var(--c-muted)"
       autoFocus={fresh}
       selectTextOnFocus={fresh}
+      onFocus={onFocus}
       onChangeText={(words) => {
         setTyped(words);
         onLook(words);
         soon();
       }}
-      onBlur={() => {
-        soon.cancel();
-        keep();
+      onKeyPress={(event) => {
+        const { key } = event.nativeEvent;
+        if (!onEnter || key !== 'Enter' || ('shiftKey' in event.nativeEvent && event.nativeEvent.shiftKey)) return;
+        event.preventDefault();
+        now();
+        onEnter();
       }}
+      onBlur={now}
       className="min-h-[60px] rounded-xl border border-hairline bg-ground px-4 py-2.5 font-text text-[16px] text-ink"
     />
   );

@@ -1,5 +1,4 @@
 import type { PlatformFormat } from '@flimzy/core/deliver';
-import { CAPTION_FILES, captionFile, type CaptionFile } from '@flimzy/core/formats';
 import type { Piece } from '@flimzy/core/piece';
 import Download from 'lucide-react-native/icons/download';
 import Share from 'lucide-react-native/icons/share-2';
@@ -7,8 +6,9 @@ import { useEffect, useState } from 'react';
 import { View } from 'react-native';
 import { useOnline } from '../../api/events';
 import { Button } from '../../look/Button';
+import { CaptionButtons } from '../../look/CaptionButtons';
 import { Progress } from '../../look/Progress';
-import { saveFile } from '../../look/saveFile';
+import { captionBlob, saveFile } from '../../look/saveFile';
 import { size } from '../../look/size';
 import { Text } from '../../look/Text';
 import { Checks } from '../Checks';
@@ -86,18 +86,9 @@ function MadeRow({ made }: { made: Made }) {
         {file && canShare(name, 'video/mp4') ? (
           <Button label="Share" icon={Share} disabled={busy} onPress={share} testID="share-made" />
         ) : null}
-        {file && cues.length > 0
-          ? Object.entries(CAPTION_FILES).map(([kind, { name: form, extension, mime }]) => (
-              <Button
-                key={kind}
-                label={`Captions, ${form}`}
-                onPress={() =>
-                  saveFile(new Blob([captionFile(cues, kind as CaptionFile)], { type: mime }), name.replace(/\.[^.]*$/, `.${extension}`))
-                }
-                testID={`made-captions-${kind}`}
-              />
-            ))
-          : null}
+        {file && cues.length > 0 ? (
+          <CaptionButtons onSave={(kind, named) => saveFile(captionBlob(cues, kind), named(name))} testID="made-captions" />
+        ) : null}
         {file || error ? (
           <Button label={file ? 'Delete' : 'Dismiss'} kind="quiet" onPress={() => forget(id)} testID="forget-made" />
         ) : (
