@@ -395,7 +395,8 @@ describe('a clip wanted otherwise in one shape', () => {
           const there = clipOf(inShape(wanted, SQUARE, one, boxOf));
           expect(clipOf(inShape(wanted, { width: 1080, height: 1080 }, one, boxOf))).toEqual(there);
           expect(there.scale).toBeCloseTo(scale, 9);
-          if (fit === 'fit') expect([there.x, there.y]).toEqual([across + 0, down + 0]); // −0 is 0
+          if (fit === 'fit')
+            expect([there.x, there.y]).toEqual([across + 0, down + 0]); // −0 is 0
           else for (const focus of [there.focusX, there.focusY]) expect(focus).toBe(Math.max(0, Math.min(1, focus as number)));
           const halves = does(wanted, 'split', { at: 30 * FRAME, clips: [clipOf(wanted).id], linked: false });
           const places = inShape(halves, SQUARE, one, boxOf).tracks[0]!.clips.map(({ scale: size, x, y, focusX, focusY }) => [
