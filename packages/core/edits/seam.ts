@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { between, clipEnd, roomToSlip, slipped, type Clip } from '../piece';
+import { between, clipEnd, roomToSlip, slipped, speedOf, type Clip } from '../piece';
+import { frameLength } from '../time';
 import { clipName, clipNames, defineEdit, EditRefused } from './edit';
 import { Also, ClipIds, Time } from './params';
 import { edgeMates, needMaterial, needRoom } from './trim';
@@ -46,15 +47,24 @@ export const roll = defineEdit({
   },
 });
 
-/** Moves the material inside clips: other frames in the same place. Positive shows later material. */
+/**
+ * Moves the material inside clips: other frames in the same place. Positive shows later material, by so many flicks of it. What is linked is
+ * slipped by as much of the timeline, so that it stays in step: at another speed by more of its material, or less, in whole frames.
+ */
 export const slip = defineEdit({
   params: z.object({ clips: ClipIds, by: By }),
   title: ({ clips }, piece) => `Slip ${clipNames(piece, clips)}`,
   apply(_draft, { clips, by }, { plan }) {
+    const frame = frameLength(plan.piece.format.rate);
     for (const one of plan.expand(clips)) {
       const { earlier, later } = roomToSlip(one.clip, plan.mediaOf(one.clip));
-      needMaterial(plan, one.clip, [-by, earlier], [by, later]);
-      plan.set(one.clip.id, slipped(one.clip, by));
+      const group = one.clip.link ? plan.group(one.clip.id) : [one];
+      const [lead = one] = group.filter(({ clip }) => clips.includes(clip.id));
+      const mixed = group.some(({ clip }) => speedOf(clip) !== speedOf(lead.clip));
+      const frames = Math.round(by / speedOf(lead.clip) / frame);
+      const mine = mixed ? Math.round(frames * frame * speedOf(one.clip)) : by;
+      needMaterial(plan, one.clip, [-mine, earlier], [mine, later]);
+      plan.set(one.clip.id, slipped(one.clip, mine));
     }
   },
 });

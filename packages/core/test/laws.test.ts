@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { applyEdit, EDITS, EditRefused, type EditName } from '../edits';
-import { linkedClips, stepOffset, timelines, type Clip, type Piece, type Track } from '../piece';
+import { findClip, linkedClips, stepOffset, timelines, type Clip, type Piece, type Track } from '../piece';
 import { frameLength } from '../time';
 import { addFrames, does, emptyPiece, MUSIC, paramsFor, play, uuid, VIDEO, wishes, type Wish } from './making';
 
@@ -63,6 +63,26 @@ describe('laws over random edits of every kind', () => {
       }),
       { numRuns: 250 },
     );
+  });
+
+  it('clips that are linked at different speeds are slipped by as much of the timeline, whichever of them is named', () => {
+    const base = start();
+    const fast = base.tracks[0]!.clips[0]!.id;
+    const alone = does(base, 'setSpeed', { clips: [fast], wish: { speed: 1.3 }, rest: 'stay' });
+    const both = does(alone, 'add', { track: null, media: MUSIC, at: 400 * F, from: 90 * F, length: 40 * F });
+    const sound = both.tracks.at(-1)!.clips[0]!.id;
+    const linked = does(both, 'link', { clips: [fast, sound] });
+    for (const [named, by] of [
+      [sound, -7],
+      [fast, -5],
+      [fast, 3],
+    ] as const) {
+      const slid = does(linked, 'slip', { clips: [named], by: by * F });
+      expect(slid).not.toEqual(linked);
+      expect(apart(slid)).toEqual(new Map());
+      const moved = findClip(slid, named)!.clip.from - findClip(linked, named)!.clip.from;
+      expect(Math.abs(moved - by * F)).toBeLessThanOrEqual(F);
+    }
   });
 
   it('locked tracks are touched by nothing but unlocking, hiding others and the like', () => {
