@@ -296,6 +296,14 @@ describe('captions', () => {
     const framesOf = (file: string) => execFileSync('ffmpeg', ['-v', 'error', '-i', file, '-an', '-f', 'framemd5', 'pipe:1']).toString();
     expect(framesOf(beside.file)).toBe(framesOf(left.file));
     expect(framesOf(inside.file)).not.toBe(framesOf(left.file));
+    // A caption that ends later than the picture leaves the file as long as the piece, whatever becomes of it.
+    const late = await pieceOf([20]);
+    await server.edit(late.id, 1, ['caption', { cues: [{ at: at(15), length: at(11), text: 'and down' }] }]);
+    const longer = (await server.open(late.id)).piece;
+    for (const captions of ['burned in', 'beside'] as const) {
+      const { file } = await sent(longer, { ...asItIs(longer), captions });
+      expect(Number(probe(file).streams[0]!.nb_read_frames)).toBe(26);
+    }
     const captionsOf = (id: string, kind: string) => server.fetch('deliveryCaptions', { id, kind });
     const srt = await captionsOf(beside.delivery.id, 'srt');
     expect(srt.headers.get('content-type')).toMatch(/^application\/x-subrip/);

@@ -86,7 +86,8 @@ export function planned(
   const frame = frameLength(piece.format.rate);
   const cuts = parts.slice(1).map(({ from }) => from);
   const [first, end] = [part.from / frame, part.to / frame];
-  const segments = planSegments(piece, pieceLength(piece), cuts).filter(({ start }) => start >= first && start < end);
+  // As long as what is sent was found to be, also where its captions, which go beside it, end later than its pictures.
+  const segments = planSegments(piece, parts.at(-1)?.to ?? 0, cuts).filter(({ start }) => start >= first && start < end);
   const content = (id: string) => rows.get(id)?.sha256 ?? id;
   return { segments, files: segments.map((segment) => cache.fileFor(segmentKey(piece, segment, content, options.join(' ')))) };
 }
