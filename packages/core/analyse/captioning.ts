@@ -31,20 +31,18 @@ export function captionStretches(speech: readonly Span[], rate: Rate): Span[] {
     const n = Math.ceil((to - from) / LONG);
     return Array.from({ length: n }, (_, i): Span => [from + ((to - from) * i) / n, from + ((to - from) * (i + 1)) / n]);
   });
-  return onFrames(
-    parts.map(([from, to], i): Span => [from, Math.max(to, Math.min(from + SHORT, parts[i + 1]?.[0] ?? Infinity))]),
-    rate,
-  );
+  const lasting = parts.map(([from, to], i) => ({ from, to: Math.max(to, Math.min(from + SHORT, parts[i + 1]?.[0] ?? Infinity)) }));
+  return onFrames(lasting, rate).map(({ from, to }): Span => [from, to]);
 }
 
-/** Stretches moved to frames, in order; what would be shorter than one is left out. */
-function onFrames(spans: readonly Span[], rate: Rate): Span[] {
+/** Stretches (or captions) moved to frames, in order, none over another; what would be shorter than one is left out. */
+export function onFrames<T extends { from: Flicks; to: Flicks }>(all: readonly T[], rate: Rate): T[] {
   let end = 0;
-  return spans.flatMap(([from, to]): Span[] => {
-    const [starts, ends] = [Math.max(end, toGrid(from, rate)), toGrid(to, rate)];
-    if (ends - starts < frameLength(rate)) return [];
-    end = ends;
-    return [[starts, ends]];
+  return all.flatMap((one): T[] => {
+    const [from, to] = [Math.max(end, toGrid(one.from, rate)), toGrid(one.to, rate)];
+    if (to - from < frameLength(rate)) return [];
+    end = to;
+    return [{ ...one, from, to }];
   });
 }
 

@@ -1,4 +1,4 @@
-import { captionStretches, spreadText, type Span } from '@flimzy/core/analyse';
+import { captionStretches, onFrames, spreadText, type Span } from '@flimzy/core/analyse';
 import { readCaptions } from '@flimzy/core/formats';
 import { clipEnd, isCaptions, isRead, pieceLength, UNWRITTEN, type Clip, type Cue, type Piece } from '@flimzy/core/piece';
 import { speechOf } from '@flimzy/core/sound';
@@ -88,17 +88,6 @@ export function captionHere(): boolean {
   return write(piece, [{ from: playhead, to, text: UNWRITTEN }], false);
 }
 
-/** Cues moved to frames, in order; those shorter than one are left out. */
-function onFrames(cues: readonly Cue[], { rate }: Piece['format']): Cue[] {
-  let end: Flicks = 0;
-  return cues.flatMap((cue): Cue[] => {
-    const [from, to] = [Math.max(end, toGrid(cue.from, rate)), toGrid(cue.to, rate)];
-    if (to - from < frameLength(rate)) return [];
-    end = to;
-    return [{ ...cue, from, to }];
-  });
-}
-
 /** The largest file of captions that is read, in bytes. */
 const LARGEST = 4 * 1024 ** 2;
 
@@ -110,7 +99,7 @@ export function bringInFile(): void {
       if (!piece) return;
       if (one.size > LARGEST) return say(`“${one.name}” is too large for a file of captions.`);
       const { cues, passedOver } = readCaptions(await one.text());
-      const fitting = onFrames(cues, piece.format).slice(0, 5_000);
+      const fitting = onFrames(cues, piece.format.rate).slice(0, 5_000);
       if (fitting.length === 0) return say(`“${one.name}” has no captions in it: SRT and WebVTT are read.`);
       const late = fitting.filter(({ from }) => from >= endOf(piece)).length;
       if (!write(piece, fitting, true) || passedOver + late === 0) return;
