@@ -5,8 +5,8 @@ import type { Delivery } from '@flimzy/contract';
 import { PLATFORM_FORMATS, type PlatformFormat } from '@flimzy/core/deliver';
 import { readCaptions } from '@flimzy/core/formats';
 import { cuesOf, isCaptions, type Piece } from '@flimzy/core/piece';
-import { fromSeconds } from '@flimzy/core/time';
-import { doAction, expect, ffprobe, home, openPiece, OURS, pieceOf, press, test, ONCE } from './studio';
+import { formatTimecode, fromSeconds } from '@flimzy/core/time';
+import { doAction, expect, ffprobe, goTo, home, openPiece, OURS, pieceOf, press, selectClip, test, ONCE } from './studio';
 
 const SMALL = { width: 360, height: 640 };
 const TALK = { media: 'demo-talk-front', from: 18, frames: 180 };
@@ -81,6 +81,16 @@ test('what is said is spread over the speech, corrected line by line, made to lo
   const file = await coming;
   expect(file.suggestedFilename()).toBe(`Captions ${info.project.name}.srt`);
   expect(readCaptions(await readFile(await file.path(), 'utf8')).cues.map(({ text }) => text)).toEqual(before.slice(0, -1));
+  // What is said first is cut away on its track alone: its caption goes, the others stay over their words.
+  await page.keyboard.press('Escape');
+  const [, ...others] = cuesOf(await pieceOf(page));
+  const cut = others[0]!.from;
+  await selectClip(page, 0);
+  await goTo(page, formatTimecode(cut, { num: 30, den: 1 }));
+  await doAction(page, 'trim-head');
+  await expect
+    .poll(async () => cuesOf(await pieceOf(page)))
+    .toEqual(others.map(({ from, to, text }) => ({ from: from - cut, to: to - cut, text })));
 });
 
 interface Area {

@@ -265,6 +265,14 @@ test(
     await send(page);
     await press(page.getByTestId('export-again'));
     await finished(page, 2);
+    // The two of them beside each other, at the same moment.
+    await press(page.getByTestId('watch-export').first());
+    await press(page.getByRole('radiogroup', { name: 'Compare with' }).getByRole('radio').nth(1));
+    const beside = page.getByTestId('watched-beside');
+    await expect.poll(() => beside.evaluate((node: HTMLVideoElement) => node.readyState)).toBeGreaterThan(0);
+    await video.evaluate((node: HTMLVideoElement) => (node.currentTime = 1.5));
+    await expect.poll(() => beside.evaluate((node: HTMLVideoElement) => node.currentTime)).toBe(1.5);
+    expect(new Set([await video.getAttribute('src'), await beside.getAttribute('src')]).size).toBe(2);
     await press(page.getByTestId('open-as-sent').last());
     await expect(page.getByTestId('piece-title')).toHaveText(new RegExp(`^${name} \\(as sent `));
   },

@@ -1,8 +1,13 @@
+import { execFileSync } from 'node:child_process';
+import { writeFileSync } from 'node:fs';
+import type { MediaItem } from '@flimzy/contract';
 import { clipEnd } from '@flimzy/core/piece';
 import type { TextPart } from '@flimzy/core/properties';
 import { frameLength } from '@flimzy/core/time';
 import { wrongs } from './axe';
-import { doAction, drag, expect, goTo, openPiece, pieceOf, press, test, THREE, typeInto } from './studio';
+import { alike } from './previewed';
+import { ssim, type Grey } from './ssim';
+import { addFromShelf, ask, bringIn, doAction, drag, expect, goTo, home, openPiece, pieceOf, press, test, THREE, typeInto } from './studio';
 import { partsIn, titles, write } from './written';
 
 const F = frameLength({ num: 30, den: 1 });
@@ -61,4 +66,59 @@ test('several texts, a sticker, an emoji, how they come and go, and what is too 
   await press(page.getByTestId('undo'));
   await expect.poll(async () => (await titles(page)).length).toBe(2);
   await expect(page.getByText('Undone: Add Title')).toBeVisible();
+});
+
+test('drawings and moving pictures of one’s own are brought in, and what is under them shines through, as on the server', async ({
+  page,
+}, info) => {
+  const [sign, moving] = [info.outputPath('sign.svg'), info.outputPath('hop.gif')];
+  writeFileSync(sign, '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 90 90"><circle cx="45" cy="45" r="40" fill="#f4703c"/></svg>');
+  const clear =
+    "overlay=x='20+60*mod(t,2)':y=40,format=rgba,colorkey=lime:0.2:0,split[a][b];[a]palettegen=reserve_transparent=1[p];[b][p]paletteuse";
+  const colour = (name: string, size: string) => ['-f', 'lavfi', '-i', `color=${name}:size=${size}:rate=10:duration=2`];
+  execFileSync('ffmpeg', [
+    '-v',
+    'error',
+    ...colour('lime', '200x160'),
+    ...colour('orange', '60x60'),
+    '-filter_complex',
+    `[0][1]${clear}`,
+    moving,
+  ]);
+  await openPiece(page, 'Of my own', [THREE[0]!], SIZE);
+  const bare = await alike(page, await pieceOf(page), 15 * F, SIZE.width, 'nothing over it');
+  await bringIn(page, sign, moving);
+  await addFromShelf(page, ['sign', 'hop']);
+  const items = (await (await page.request.get(`${home()}/api/media`)).json()) as MediaItem[];
+  const factsOf = (name: string) => items.find((item) => item.name === name)!.facts!;
+  expect([factsOf('sign'), factsOf('hop')].map(({ kind, alpha }) => [kind, alpha])).toEqual([
+    ['photo', true],
+    ['video', true],
+  ]);
+  for (const [name, y] of [
+    ['sign', -0.3],
+    ['hop', 0.2],
+  ] as const)
+    await ask(page, 'add', {
+      track: null,
+      media: factsOf(name),
+      at: 0,
+      from: 0,
+      length: 45 * F,
+      fit: 'fit',
+      backdrop: 'black',
+      values: { y },
+    });
+  const piece = await pieceOf(page);
+  let before: Grey | null = null;
+  for (const n of [15, 35]) {
+    const over = await alike(page, piece, n * F, SIZE.width, `frame ${n}`);
+    if (n === 15) {
+      // Under the corners of both nothing is hidden, in their middle something is.
+      const differs = (x: number, y: number) => Math.abs(over.data[y * over.width + x]! - bare.data[y * bare.width + x]!) > 8;
+      expect([differs(4, 100), differs(135, 96), differs(4, 336)]).toEqual([false, true, false]);
+    }
+    if (before) expect(ssim(before, over)).toBeLessThan(0.999);
+    before = over;
+  }
 });

@@ -4,7 +4,7 @@ import { frameLength } from '@flimzy/core/time';
 import { wrongs } from './axe';
 import { exportedFrame, serverAt } from './previewed';
 import { ssim } from './ssim';
-import { doAction, drag, expect, exportTo, goTo, middleOf, openPiece, pieceOf, press, test, THREE, typeInto, ONCE } from './studio';
+import { ask, doAction, drag, expect, exportTo, goTo, middleOf, openPiece, pieceOf, press, test, THREE, typeInto, ONCE } from './studio';
 import { partsIn, titles, write } from './written';
 
 const F = frameLength({ num: 30, den: 1 });
@@ -47,6 +47,13 @@ test('a title is written on the picture, dressed, moved by hand, and sent as it 
   await expect(page.getByText('Between 1.0 % and 100.0 %.')).toBeVisible();
   await typeInto(page, 'title-size', '14 %');
   await expect.poll(async () => (await textIn(page)).size).toBe(0.14);
+
+  // Where the platforms that it is made for leave room for words is seen while there are words to be put somewhere.
+  await expect(page.getByTestId('safe-area')).toHaveCount(0);
+  await ask(page, 'setFormats', { formats: ['vertical-short', 'square-post'], named: 'two' });
+  await expect(page.getByTestId('safe-area')).toHaveCount(1);
+  await ask(page, 'setFormats', { formats: [], named: '' });
+  await expect(page.getByTestId('safe-area')).toHaveCount(0);
 
   // By hand: down the picture, and larger about its own middle.
   const [before] = await titles(page);

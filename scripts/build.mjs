@@ -5,6 +5,7 @@ import { spawnSync } from 'node:child_process';
 import path from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { makeFonts } from './fonts.mjs';
+import { pack } from './packed.mjs';
 import { root, WINDOWS } from './setup.mjs';
 
 const cache = path.join(root, '.cache');
@@ -89,7 +90,15 @@ async function bundlePlatforms() {
 
 /** @param only the parts wanted, where not all are */
 export async function build(say = console.log, only = ['server', 'database', 'studio']) {
-  await whenStale('fonts', ['packages/stage/fonts.json', 'scripts/fonts.mjs'], 'apps/server/dist/fonts/emoji.ttf', makeFonts);
+  await whenStale(
+    'fonts',
+    ['packages/stage/fonts.json', 'scripts/fonts.mjs', 'scripts/packed.mjs'],
+    'apps/server/dist/fonts/emoji.ttf.gz',
+    () => {
+      makeFonts();
+      pack(path.join(root, 'apps/server/dist/fonts'));
+    },
+  );
   await whenStale('server', ['apps/server/src', 'packages', 'demo/scenario.ts'], 'apps/server/dist/server.mjs', async () => {
     say('Building the server …');
     await bundleServer();
@@ -106,13 +115,19 @@ export async function build(say = console.log, only = ['server', 'database', 'st
       },
     );
   if (only.includes('studio'))
-    await whenStale('studio', ['apps/studio', 'packages', 'package-lock.json'], 'apps/studio/dist/index.html', () => {
-      say('Building the app (2 to 3 minutes the first time) …');
-      must('npx', ['expo', 'export', '-p', 'web'], {
-        cwd: path.join(root, 'apps/studio'),
-        env: { ...process.env, CI: '1', EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1', NODE_ENV: 'production' },
-      });
-    });
+    await whenStale(
+      'studio',
+      ['apps/studio', 'packages', 'package-lock.json', 'scripts/packed.mjs'],
+      'apps/studio/dist/index.html.gz',
+      () => {
+        say('Building the app (2 to 3 minutes the first time) …');
+        must('npx', ['expo', 'export', '-p', 'web'], {
+          cwd: path.join(root, 'apps/studio'),
+          env: { ...process.env, CI: '1', EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1', NODE_ENV: 'production' },
+        });
+        pack(path.join(root, 'apps/studio/dist'));
+      },
+    );
 }
 
 if (import.meta.url === pathToFileURL(process.argv[1] ?? '').href) await build();

@@ -124,7 +124,7 @@ export async function buildApp(config: AppConfig): Promise<Running> {
   await app.register(compress, { customTypes: /^(text\/(?!event-stream)|application\/(json|javascript|problem\+json)|font\/|image\/svg)/ });
   await app.register(swagger, { openapi: { info: { title: 'Flimzy', version: VERSION } }, transform: jsonSchemaTransform });
   await app.register(swaggerUi, { routePrefix: '/api/docs', staticCSP: true });
-  await app.register(fastifyStatic, { root: config.web ?? config.data, serve: false, acceptRanges: true });
+  await app.register(fastifyStatic, { root: config.web ?? config.data, serve: false, acceptRanges: true, preCompressed: true });
 
   handle(app, 'health', async () => ({ ok: true, version: VERSION }));
   mediaRoutes(app, media, folder, new LightMeter(folder, closing.signal), again);

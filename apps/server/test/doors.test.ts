@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { request } from 'node:http';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { createServer, request } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import path from 'node:path';
 import {
   ENTER_URL,
@@ -16,10 +17,10 @@ import {
 import type { EditRequest } from '@flimzy/core/edits';
 import type { MediaFacts } from '@flimzy/core/piece';
 import { frameStart, fromSeconds } from '@flimzy/core/time';
+import sharp from 'sharp';
 import { ffmpeg, newFolder, OURS, TestServer, VERTICAL } from './running';
+import { withServer } from './withServer';
 
-const files = newFolder();
-const at = (name: string) => path.join(files, name);
 const F = (n: number) => frameStart(n, VERTICAL.rate);
 const MEDIA: MediaFacts = {
   id: 'v',
@@ -32,15 +33,9 @@ const MEDIA: MediaFacts = {
   hasSound: true,
 };
 let server: TestServer;
+const at = withServer((started) => (server = started));
 
-beforeAll(async () => {
-  ffmpeg('-f', 'lavfi', '-i', 'testsrc2=size=320x240:rate=30:duration=2', '-pix_fmt', 'yuv420p', at('clip.mp4'));
-  server = await TestServer.start();
-});
-afterAll(async () => {
-  await server.stopAndRemove();
-  rmSync(files, { recursive: true, force: true });
-});
+beforeAll(() => ffmpeg('-f', 'lavfi', '-i', 'testsrc2=size=320x240:rate=30:duration=2', '-pix_fmt', 'yuv420p', at('clip.mp4')));
 
 /** A request as anyone can make it: with any host, origin and headers. */
 function ask(
@@ -256,10 +251,6 @@ describe('what comes from outside', () => {
         'dash.mp4',
         `<?xml version="1.0"?><MPD xmlns="urn:mpeg:dash:schema:mpd:2011" type="static" mediaPresentationDuration="PT2S"><Period><AdaptationSet><Representation id="1" bandwidth="1"><BaseURL>${secret}</BaseURL></Representation></AdaptationSet></Period></MPD>`,
       ],
-      [
-        'drawing.png',
-        `<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><image href="file://${secret}" width="9" height="9"/></svg>`,
-      ],
     ];
     for (const [name, text] of lists) {
       writeFileSync(at(name), text);
@@ -267,6 +258,39 @@ describe('what comes from outside', () => {
       expect([name, item.status]).toEqual([name, 'failed']);
       expect(item.error).toMatch(/is not a video, photo or sound file that can be read|could not be decoded/);
     }
+  });
+
+  it('is not held up by a file that begins like a drawing and never becomes one', async () => {
+    writeFileSync(at('comments.svg'), '<!---->'.repeat(1000));
+    const item = await server.bringIn(at('comments.svg'));
+    expect(item).toMatchObject({ status: 'failed', error: expect.stringContaining('comments.svg') as string });
+    expect((await server.fetch('health')).ok).toBe(true);
+  });
+
+  it('draws nothing of other files into a drawing, nor asks anyone for it', async () => {
+    ffmpeg('-f', 'lavfi', '-i', 'color=red:size=64x64', '-frames:v', '1', at('secret.png'));
+    let asked = 0;
+    const elsewhere = createServer((_request, response) => {
+      asked += 1;
+      response.end();
+    });
+    await new Promise<void>((resolve) => elsewhere.listen(0, '127.0.0.1', resolve));
+    const { port } = elsewhere.address() as AddressInfo;
+    const places = [`file://${at('secret.png')}`, at('secret.png'), 'original', `http://127.0.0.1:${port}/red.png`];
+    const images = places.map((href) => `<image href="${href}" width="64" height="64"/>`);
+    const entity = `<!DOCTYPE svg [<!ENTITY word SYSTEM "file://${at('secret.png')}">]>`;
+    for (const [n, head] of ['', entity].entries()) {
+      const text = `${head}<svg xmlns="http://www.w3.org/2000/svg" width="64" height="64"><rect width="8" height="8" fill="blue"/>${images.join('')}${n ? '&word;' : ''}</svg>`;
+      writeFileSync(at('drawing.svg'), text);
+      const item = await server.bringIn(at('drawing.svg'));
+      if (item.status === 'failed') continue;
+      const png = Buffer.from(await (await server.fetch('mediaProxy', { id: item.id })).arrayBuffer());
+      const { data } = await sharp(png).resize(64, 64, { kernel: 'nearest' }).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+      expect([data[2]! > 200, data[3]]).toEqual([true, 255]);
+      for (let i = 0; i < data.length; i += 4) expect(data[i]! > 40 && data[i + 3]! > 40).toBe(false);
+    }
+    elsewhere.close();
+    expect(asked).toBe(0);
   });
 
   it('draws frames a few at a time, and not for those who have left', async () => {
@@ -351,7 +375,7 @@ describe('the data folder', () => {
     const piece = await odd.newPiece();
     await odd.edit(piece.id, 0, ['add', { track: 'main', media: item.facts!, at: null, from: 0, length: F(30) }]);
     expect((await odd.deliver(piece.id)).error).toBeNull();
-    const link = path.join(files, 'another way');
+    const link = at('another way');
     execFileSync('ln', ['-s', data, link]);
     await expect(TestServer.start(link)).rejects.toThrow(/Another Flimzy server is already working on/);
     expect(readFileSync(path.join(data, 'media', item.id, 'original')).equals(readFileSync(at('clip.mp4')))).toBe(true);

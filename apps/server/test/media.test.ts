@@ -1,11 +1,12 @@
 import { execFileSync, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { MediaItem } from '@flimzy/contract';
 import { wavHeader, type Hearing } from '@flimzy/core/sound';
 import { fromSamples, toSeconds } from '@flimzy/core/time';
-import { ffmpeg, ffprobe, newFolder, TestServer } from './running';
+import { ffmpeg, ffprobe, TestServer } from './running';
+import { withServer } from './withServer';
 
 /** How alike two pictures are, as ffmpeg's filter says: 1 is equal. */
 const ssim = (a: string, b: string) => {
@@ -13,19 +14,10 @@ const ssim = (a: string, b: string) => {
   return Number(/All:([\d.]+)/.exec(stderr)?.[1]);
 };
 
-const files = newFolder();
-const at = (name: string) => path.join(files, name);
 const PICTURE = ['-f', 'lavfi', '-i', 'testsrc2=size=320x240:rate=30:duration=1'];
 const TONE = ['-f', 'lavfi', '-i', 'sine=frequency=440:duration=1:sample_rate=44100'];
 let server: TestServer;
-
-beforeAll(async () => {
-  server = await TestServer.start();
-});
-afterAll(async () => {
-  await server.stopAndRemove();
-  rmSync(files, { recursive: true, force: true });
-});
+const at = withServer((started) => (server = started));
 
 describe('the light of an item', () => {
   it('is that of each of its frames, part by part, white and black as far apart as they are; a photo has one, a sound none', async () => {

@@ -18,6 +18,20 @@ export function safeArea({ safe }: Pick<PlatformFormat, 'safe'>, { width, height
   };
 }
 
+/** Where each of some formats leaves room for words in a frame of its shape, in pixels of that; formats that leave the same room as one. */
+export function safeAreas(formats: readonly PlatformFormat[], frame: Size): { name: string; area: Rect }[] {
+  const areas = new Map<string, { name: string; area: Rect }>();
+  for (const format of formats) {
+    const [size] = format.sizes;
+    if (!size || !sameShape(size, frame)) continue;
+    const area = safeArea(format, frame);
+    const key = JSON.stringify(area);
+    const known = areas.get(key);
+    areas.set(key, { area, name: known ? `${known.name}, ${format.name}` : format.name });
+  }
+  return [...areas.values()];
+}
+
 /** Half a pixel more or less is no matter. */
 const LITTLE = 0.5;
 

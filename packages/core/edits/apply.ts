@@ -1,6 +1,7 @@
 import { apply, create } from 'mutative';
 import { z } from 'zod';
 import { brokenInvariants, nestFacts, type Piece } from '../piece';
+import { captionsFollow } from './captionsFollow';
 import { EditRefused, type EditContext, type EditKind } from './edit';
 import type { Patch } from './difference';
 import { asCalledNow } from './former';
@@ -143,6 +144,7 @@ function applyOne(piece: Piece, called: string, asked: unknown, newId: () => str
   let plan: Plan | null = null;
   const recipe = (draft: Piece) => kind.apply(draft, params, context);
   const [changed, patches, inverse] = patched ? create(piece, recipe, { enablePatches: true }) : [create(piece, recipe), [], []];
+  if (plan && !kind.wordsStay) captionsFollow(plan);
   // What was planned is worked out on the piece as it was; it is written after everything else, and taken back first.
   const planned = (plan as Plan | null)?.finish(changed, patched) ?? { piece: changed, patches: [], inverse: [] };
   const [settled, morePatches, moreInverse] = settleNests(planned.piece);

@@ -28,6 +28,7 @@ export class Desk {
   /** Where clips stand on their lanes, and who is linked with whom: made when asked for, forgotten when it changes. */
   private readonly places = new Map<Lane, Map<string, number>>();
   private groups: Map<string, Found[]> | null = null;
+  private readonly origins = new Map<string, string>();
   private readonly learnt = new Map<string, MediaFacts>();
   /** Clips of which more than the start was changed: their sound edges may have to give way. */
   protected readonly touched = new Set<string>();
@@ -180,14 +181,24 @@ export class Desk {
     return clip;
   }
 
-  /** Puts a clip where it belongs in time; what it would run into is found by the invariants. */
-  put(lane: Lane, clip: Clip): void {
+  /**
+   * Puts a clip where it belongs in time; what it would run into is found by the invariants.
+   *
+   * @param of the clip that it is a part of, or the sound of: what it says is what that one said
+   */
+  put(lane: Lane, clip: Clip, of?: string): void {
+    if (of !== undefined) this.origins.set(clip.id, this.originOf(of));
     const clips = this.writable(lane);
     const before = clips.findIndex((c) => c.start >= clip.start);
     clips.splice(before === -1 ? clips.length : before, 0, clip);
     this.homes.set(clip.id, lane);
     this.touched.add(clip.id);
     this.forget(lane);
+  }
+
+  /** The clip of the piece before the edit that a clip was part of; its own id when it was none. */
+  originOf(id: string): string {
+    return this.origins.get(id) ?? id;
   }
 
   isFree(lane: Lane, start: Flicks, end: Flicks): boolean {

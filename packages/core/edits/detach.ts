@@ -25,7 +25,7 @@ export function detachSound(plan: Plan, draft: Piece, id: string, newId: () => s
   const link = clip.link ?? { group: newId(), anchor: 0 };
   const { lead: _lead, trail: _trail, ...plain } = clip;
   const sound = { ...plain, id: newId(), ...between(clip, start, end), link };
-  plan.put(roomForSound(plan, draft, lane.inside, start, end, newId), sound);
+  plan.put(roomForSound(plan, draft, lane.inside, start, end, newId), sound, id);
   plan.set(id, { ...PLAIN_SOUND, silent: true, lead: undefined, trail: undefined, blend: undefined, link });
   return sound.id;
 }

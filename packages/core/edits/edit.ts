@@ -18,6 +18,8 @@ export interface EditKind<P extends z.ZodType> {
   params: P;
   /** What history and undo call it, in a few words: "Split Hilltop wide". Read from the piece before the edit. */
   title(params: z.output<P>, piece: Piece): string;
+  /** What is said stays where it was, though the clips that say it are others: their captions do not follow them. */
+  wordsStay?: true;
   /** Changes the draft in place. @throws EditRefused when it cannot be done. */
   apply(draft: Piece, params: z.output<P>, context: EditContext): void;
 }

@@ -14,6 +14,7 @@ import type { Found, Lane, Plan } from './plan';
 export const nest = defineEdit({
   params: z.object({ clips: ClipIds, name: z.string().trim().min(1).max(200) }),
   title: ({ clips }, piece) => `Nest ${clipNames(piece, clips)}`,
+  wordsStay: true,
   apply(draft, { clips, name }, { plan, newId }) {
     const all = plan.expand(clips);
     const [first] = all as [Found];

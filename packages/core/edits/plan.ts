@@ -47,7 +47,7 @@ export class Plan extends Desk {
     if (heardFrom > time) second.lead = time - heardFrom;
     if (trail !== 0) second.trail = trail;
     this.set(clip.id, { ...between(clip, clip.start, time), ...NO_FADE.tail, trail: heardTo < time ? heardTo - time : undefined });
-    this.put(lane, second);
+    this.put(lane, second, clip.id);
     return second.id;
   }
 

@@ -37,6 +37,7 @@ const OF_PICTURE = PROPERTY_NAMES.filter((name) => propertyOf(name).side === 'pi
 export const unnest = defineEdit({
   params: z.object({ clip: z.string() }),
   title: ({ clip }, piece) => `Unnest ${clipName(piece, clip)}`,
+  wordsStay: true,
   apply(draft, { clip: id }, { plan, newId }) {
     const found = plan.find(id);
     const { clip, lane } = found;

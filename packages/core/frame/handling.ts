@@ -1,5 +1,5 @@
 import { framingAt, placeOf, type FRAMING } from './framing';
-import { cornersOf, unturned, type Placed, type Size } from './placement';
+import { cornersOf, unturned, type Placed, type Rect, type Size } from './placement';
 import type { Clip } from '../piece';
 import { SCALE_MAX, SHAPE_LARGEST, TEXT_LARGEST, type Part } from '../properties';
 import type { Flicks } from '../time';
@@ -37,9 +37,12 @@ export function hold(clip: Clip, source: Size, format: Size, moment: Flicks): He
 export const SAFE = 0.1;
 
 /** The lines of a frame that pictures catch on: its edges, where words are safe, its middle, its thirds. Pixels of the piece. */
-export function linesOf({ width, height }: Size): { x: number[]; y: number[] } {
+export function linesOf({ width, height }: Size, safe: readonly Rect[] = []): { x: number[]; y: number[] } {
   const of = (long: number) => [0, SAFE * long, long / 3, long / 2, (long * 2) / 3, (1 - SAFE) * long, long];
-  return { x: of(width), y: of(height) };
+  return {
+    x: [...of(width), ...safe.flatMap((area) => [area.x, area.x + area.width])],
+    y: [...of(height), ...safe.flatMap((area) => [area.y, area.y + area.height])],
+  };
 }
 
 /** The box around what is seen of something placed. */

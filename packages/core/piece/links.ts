@@ -40,6 +40,11 @@ function groupsOf(tracks: readonly Track[]): Map<string, Clip[]> {
   return groups;
 }
 
+/** What a clip is linked with, without itself. For a timeline that is not a draft: many clips of one state are asked for. */
+export function matesOf(timeline: Timeline, clip: Clip): Clip[] {
+  return clip.link ? (groupsOf(timeline.tracks).get(clip.link.group) ?? []).filter(({ id }) => id !== clip.id) : [];
+}
+
 /**
  * How far a clip stands apart from what it is linked with, in flicks, as it is shown on either of them: positive when it is the
  * later one. Among several that stand apart from it, the farthest counts. For a timeline that is not a draft.

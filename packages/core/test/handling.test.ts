@@ -1,6 +1,9 @@
 import fc from 'fast-check';
+import { PLATFORM_FORMATS, safeAreas } from '../deliver';
 import {
+  boxOf,
   cornersOf,
+  linesOf,
   middleOf,
   movedBy,
   partHandled,
@@ -107,4 +110,23 @@ describe('a hand on a title', () => {
       }),
     );
   });
+});
+
+test('titles catch where the platforms of a piece leave room for words: those of its own shape, each room once', () => {
+  const upright = PLATFORM_FORMATS.filter(({ sizes: [size] }) => size && size.width * 16 === size.height * 9);
+  const areas = safeAreas(PLATFORM_FORMATS, FORMAT);
+  expect(areas.length).toBeGreaterThan(0);
+  expect(areas.flatMap(({ name }) => name.split(', ')).sort()).toEqual(upright.map(({ name }) => name).sort());
+  expect(new Set(areas.map(({ area }) => JSON.stringify(area))).size).toBe(areas.length);
+  const lines = linesOf(
+    FORMAT,
+    areas.map(({ area }) => area),
+  );
+  const held = heldAt({ x: 0, y: 0, scale: 1, turn: 0, flip: 'none' }, 0.5, 0.5);
+  const { bottom } = boxOf(held.placed);
+  for (const { area } of areas) {
+    const { caught, figures } = movedBy(held, { x: 0, y: area.y + area.height - bottom + 5 }, lines, 12);
+    expect(caught.y).toBe(area.y + area.height);
+    expect(figures.y! * FORMAT.height).toBeCloseTo(area.y + area.height - bottom, 6);
+  }
 });

@@ -1,5 +1,7 @@
+import { execFile } from 'node:child_process';
 import { cp, mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
+import { promisify } from 'node:util';
 import { PGlite } from '@electric-sql/pglite';
 import { drizzle, type PgliteDatabase } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
@@ -45,6 +47,12 @@ export async function makeTemplate(template: string, migrations: string): Promis
   await rename(unfinished, template);
 }
 
+/** Copies what is in a folder into another: a thousand small files, which the system's own program does in a third of the time. */
+async function copyFolder(from: string, into: string): Promise<void> {
+  if (process.platform === 'win32') await cp(from, into, { recursive: true });
+  else await promisify(execFile)('cp', ['-R', `${from}/.`, into]);
+}
+
 /** Opens the database in a folder, made from the template when there is none yet. The folder is for its owner only. */
 export async function openDatabase(folder: string, template: string, migrations: string): Promise<OpenDatabase> {
   const there = await stat(folder).then(
@@ -55,7 +63,7 @@ export async function openDatabase(folder: string, template: string, migrations:
     const unfinished = `${folder}.new`;
     await rm(unfinished, { recursive: true, force: true });
     await mkdir(unfinished, { mode: 0o700, recursive: true });
-    await cp(template, unfinished, { recursive: true });
+    await copyFolder(template, unfinished);
     await rm(folder, { recursive: true, force: true });
     await rename(unfinished, folder);
   }

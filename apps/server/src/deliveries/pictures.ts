@@ -2,6 +2,7 @@ import { frameTime, sourceFrameAt, TIME_TOLERANCE, type FrameTimes, type Picture
 import { FLICKS_PER_SECOND, frameLength, fromSeconds, toSeconds, type Flicks, type Rate } from '@flimzy/core/time';
 import { fileInput, scaleTo, upright } from '../media/filters';
 import type { DataFolder } from '../media/folders';
+import { proxyName } from '../media/proxy';
 import type { SourceFacts } from '../media/source';
 import type { MediaRow } from '../media/store';
 
@@ -16,8 +17,8 @@ export interface PictureFile {
 }
 
 /** The proxy of an item: what the preview reads. */
-export function proxyOf(row: MediaRow): 'proxy.mp4' | 'proxy.jpg' | 'proxy.png' {
-  if (row.facts?.kind !== 'photo') return 'proxy.mp4';
+export function proxyOf(row: MediaRow): 'proxy.mp4' | 'proxy.webm' | 'proxy.jpg' | 'proxy.png' {
+  if (row.facts?.kind !== 'photo') return proxyName(row.facts ?? {});
   return row.source?.standIn === 'picture.png' ? 'proxy.png' : 'proxy.jpg';
 }
 
@@ -74,6 +75,8 @@ export function stretch(
       `settb=1/${FLICKS_PER_SECOND}`,
       `setpts='(${exactTimes(picture.frames, fromSeconds(seek))}-${from + TIME_TOLERANCE})/${Math.abs(pace)}'`,
       ...upright(picture.source),
+      // Made of a file of pictures, a video says of the last one that it lasts no time.
+      ...(picture.source.standIn?.startsWith('moving') ? ['tpad=stop=1:stop_mode=clone'] : []),
       `fps=${clock}:round=up:start_time=0`,
       ...(still ? ['trim=end_frame=1', ...standing(rate)] : ['tpad=stop=-1:stop_mode=clone']),
       ...(backwards ? [`trim=end_frame=${frames}`, 'reverse', 'tpad=stop=-1:stop_mode=clone'] : []),
@@ -109,16 +112,20 @@ export function intoFrame(source: SourceFacts, rect: Rect, frame: { width: numbe
   return [...filters, 'format=yuv420p'];
 }
 
+/** What stands in for an original through which something shines. */
+const CLEAR: SourceFacts['standIn'][] = ['picture.png', 'moving.mov'];
+
 /** Scaling for the compositor: the whole picture at the size in which it is drawn, as RGBA bytes. */
 export function asRgba(source: SourceFacts, width: number, height: number): string[] {
   const hdr = source.transfer ? [scaleTo(source, width, height)] : [];
   const matrix = source.transfer ? 'bt709' : source.matrix;
-  return [
-    ...hdr,
-    `scale=${width}:${height}:flags=bicubic+accurate_rnd+full_chroma_int:in_color_matrix=${matrix}`,
-    'setsar=1',
-    'format=rgba',
-  ];
+  const flags = 'flags=bicubic+accurate_rnd+full_chroma_int';
+  // The colour of what cannot be seen must not be mixed into the edges of what can.
+  if (CLEAR.includes(source.standIn)) {
+    const scaled = ['premultiply=inplace=1', `scale=${width}:${height}:${flags}`, 'unpremultiply=inplace=1'];
+    return [`scale=${flags}:in_color_matrix=${matrix}`, 'format=gbrap', ...scaled, 'setsar=1', 'format=rgba'];
+  }
+  return [...hdr, `scale=${width}:${height}:${flags}:in_color_matrix=${matrix}`, 'setsar=1', 'format=rgba'];
 }
 
 /** How much larger than the frame a picture is decoded at most, each way; where it is drawn larger still, the canvas enlarges it. */

@@ -13,7 +13,8 @@ export type SegmentReport = { frames: number } | { failed: string };
 process.once('message', ({ files, ...task }: SegmentTask) => {
   const stop = new AbortController();
   process.once('disconnect', () => stop.abort(new Error('stopped')));
-  const report = (message: SegmentReport) => void process.send?.(message);
+  // Whoever has stopped it may not listen any more.
+  const report = (message: SegmentReport) => void process.send?.(message, undefined, undefined, () => undefined);
   let told = 0;
   void renderSegment({
     ...task,

@@ -5,9 +5,13 @@ import type { OpenDatabase } from '../db/open';
 export const JOBS = ['prepare', 'listen', 'deliver', 'arrive', 'post'] as const;
 export type JobName = (typeof JOBS)[number];
 
+/** How often workers look for work that nobody told them of, in seconds: there is none, so far as is known. */
+const LOOK_EVERY = 30;
+
 /** Queues long work in the database, so that it goes on after the page, or the server, is closed. */
 export class JobQueue {
   private readonly running = new Set<Promise<void>>();
+  private readonly workers = new Map<JobName, string[]>();
 
   private constructor(private readonly boss: PgBoss) {}
 
@@ -27,17 +31,27 @@ export class JobQueue {
   /** Queues work on one subject; asking twice for the same subject queues it once. */
   async send(name: JobName, subject: string): Promise<void> {
     await this.boss.send(name, { subject }, { singletonKey: subject, expireInHours: 23, retryLimit: 0 });
+    this.wake(name);
+  }
+
+  private wake(name: JobName): void {
+    for (const worker of this.workers.get(name) ?? []) this.boss.notifyWorker(worker);
   }
 
   /** Does the work of a kind, at most `atOnce` at the same time. */
   async work(name: JobName, atOnce: number, worker: (subject: string) => Promise<void>): Promise<void> {
-    for (let i = 0; i < atOnce; i += 1)
-      await this.boss.work<{ subject: string }>(name, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) => {
+    for (let i = 0; i < atOnce; i += 1) {
+      const id = await this.boss.work<{ subject: string }>(name, { pollingIntervalSeconds: LOOK_EVERY, batchSize: 1 }, async ([job]) => {
         if (!job) return;
         const work = worker(job.data.subject);
         this.running.add(work);
-        await work.finally(() => this.running.delete(work));
+        await work.finally(() => {
+          this.running.delete(work);
+          this.wake(name);
+        });
       });
+      this.workers.set(name, [...(this.workers.get(name) ?? []), id]);
+    }
   }
 
   /** Takes on nothing more, and waits for what runs: whoever closes has told it to stop. */

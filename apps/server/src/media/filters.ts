@@ -17,10 +17,14 @@ export const ONLY_THIS_FILE: readonly string[] = ['-protocol_whitelist', 'file',
 /** What reads pictures that were made here. By their names ffmpeg would take them for one of a numbered row, and a `%` in a path for the number. */
 const PICTURES: Record<string, string> = { '.jpg': 'jpeg_pipe', '.png': 'png_pipe' };
 
+/** What was made here with something that shines through: ffmpeg's own decoder would leave that out. */
+const CLEAR: Record<string, string> = { '.webm': 'libvpx-vp9' };
+
 /** A file as an input of ffmpeg. */
 export function fileInput(file: string): string[] {
-  const picture = PICTURES[path.extname(file)];
-  return [...ONLY_THIS_FILE, ...(picture ? ['-f', picture] : []), '-i', file];
+  const kind = path.extname(file);
+  const [picture, decoder] = [PICTURES[kind], CLEAR[kind]];
+  return [...ONLY_THIS_FILE, ...(picture ? ['-f', picture] : []), ...(decoder ? ['-c:v', decoder] : []), '-i', file];
 }
 
 const TURNS = { 0: [], 90: ['transpose=clock'], 180: ['hflip', 'vflip'], 270: ['transpose=cclock'] } as const;

@@ -43,6 +43,7 @@ export class DataFolder {
 export type MediaFile =
   | 'original'
   | 'proxy.mp4'
+  | 'proxy.webm'
   | 'proxy.jpg'
   | 'proxy.png'
   | 'sound.pcm'
@@ -54,4 +55,5 @@ export type MediaFile =
   /** What stands in for the original of a photo, or of a moving file of pictures, when exports are drawn. */
   | 'picture.jpg'
   | 'picture.png'
-  | 'moving.mp4';
+  | 'moving.mp4'
+  | 'moving.mov';

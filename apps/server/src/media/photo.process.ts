@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import sharp, { type Sharp, type SharpOptions } from 'sharp';
 import type { PhotoTask, PhotoReport } from './photos';
@@ -9,12 +10,34 @@ const PROXY_SIDE = 1920;
 /** Most pixels taken: 268 million, a little more than the largest photos of phones. */
 const MOST_PIXELS = 2 ** 28;
 
-// Only the kinds that are taken: no documents, no vector graphics, nothing that reads another file.
+// Only the kinds that are taken: no documents, nothing that reads another file. Drawings come from memory, where they have no place that
+// another file could stand beside, and what draws them runs no scripts.
 sharp.block({ operation: ['VipsForeignLoad'] });
+sharp.unblock({ operation: ['VipsForeignLoadSvgBuffer', 'VipsForeignLoadPngBuffer'] });
 sharp.unblock({ operation: ['Jpeg', 'Png', 'Webp', 'Tiff', 'Nsgif', 'Heif'].map((kind) => `VipsForeignLoad${kind}File`) });
 sharp.cache(false);
 
-const open = (file: string, options: SharpOptions = {}) => sharp(file, { limitInputPixels: MOST_PIXELS, failOn: 'none', ...options });
+const open = (file: string | Buffer, options: SharpOptions = {}) =>
+  sharp(file, { limitInputPixels: MOST_PIXELS, failOn: 'none', ...options });
+
+/** Longest side of the picture that is made of a drawing, in pixels, and the units of a drawing to the inch at its own size (CSS). */
+const DRAWN_SIDE = 2048;
+const UNITS = 72;
+
+/** Longest time that a drawing may take, in seconds. */
+const DRAWN_WITHIN = 60;
+
+/** A drawing as pixels, as large as stickers ever are. */
+async function drawn(file: string): Promise<Buffer> {
+  const bytes = await readFile(file);
+  const { width = 0, height = 0 } = await open(bytes).metadata();
+  const density = Math.max(1, Math.min(100_000, (UNITS * DRAWN_SIDE) / Math.max(1, width, height)));
+  return open(bytes, { density })
+    .timeout({ seconds: DRAWN_WITHIN })
+    .resize(DRAWN_SIDE, DRAWN_SIDE, { fit: 'inside' })
+    .png({ compressionLevel: 1 })
+    .toBuffer();
+}
 
 async function opaque(image: Sharp): Promise<boolean> {
   const { hasAlpha } = await image.metadata();
@@ -22,10 +45,11 @@ async function opaque(image: Sharp): Promise<boolean> {
 }
 
 /** Upright, in sRGB whatever its own colours were, and no larger than anything needs it. */
-async function still({ file, folder, upright }: Extract<PhotoTask, { to: 'still' }>): Promise<PhotoReport> {
-  const image = open(file);
+async function still({ file, folder, upright, drawing }: Extract<PhotoTask, { to: 'still' }>): Promise<PhotoReport> {
+  const from = drawing ? await drawn(file) : file;
+  const image = open(from);
   const { width = 0, height = 0, autoOrient } = await image.metadata();
-  const alpha = !(await opaque(open(file)));
+  const alpha = !(await opaque(open(from)));
   const kind = alpha ? 'png' : 'jpg';
   const encoded = (from: Sharp, quality: number) =>
     alpha ? from.png({ compressionLevel: 6 }) : from.jpeg({ quality, chromaSubsampling: quality > 90 ? '4:4:4' : '4:2:0' });
@@ -43,21 +67,26 @@ async function count(file: string): Promise<PhotoReport> {
   return { pages, delay, width, height: pageHeight ?? height };
 }
 
-/** Every picture of a moving file, one after the other, on black, as `0.png`, `1.png` … */
-async function frames({ file, folder, pages }: Extract<PhotoTask, { to: 'frames' }>): Promise<void> {
-  for (let page = 0; page < pages; page += 1)
-    await open(file, { page, pages: 1 })
-      .flatten({ background: '#000' })
+/** Every picture of a moving file, one after the other and all of one kind, as `0.png`, `1.png` … */
+async function frames({ file, folder, pages }: Extract<PhotoTask, { to: 'frames' }>): Promise<PhotoReport> {
+  const { hasAlpha } = await open(file, { pages: -1 }).metadata();
+  let alpha = false;
+  for (let page = 0; page < pages; page += 1) {
+    const picture = () => open(file, { page, pages: 1 });
+    alpha ||= !(await opaque(picture()));
+    await (hasAlpha ? picture().ensureAlpha() : picture())
       .toColourspace('srgb')
       .png({ compressionLevel: 1 })
       .toFile(path.join(folder, `${page}.png`));
+  }
+  return { alpha };
 }
 
 // Run by photos.ts for one file, in a process of its own: a decoder that a hostile file brings down takes nothing else along.
 const task = JSON.parse(process.argv[2] ?? '{}') as PhotoTask;
 try {
   const report = task.to === 'still' ? await still(task) : task.to === 'frames' ? await frames(task) : await count(task.file);
-  process.stdout.write(JSON.stringify(report ?? null));
+  process.stdout.write(JSON.stringify(report));
 } catch (error) {
   process.stderr.write(error instanceof Error ? error.message : String(error));
   process.exitCode = 1;

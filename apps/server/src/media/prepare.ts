@@ -8,9 +8,9 @@ import { ProblemError } from '../http/problem';
 import { firstPicture } from './filmstrip';
 import type { DataFolder } from './folders';
 import { readFrameTimes } from './frames';
-import { countPictures, makeMoving, makeStill, sniff, type Sniffed } from './photos';
-import { probe } from './probe';
-import { makeProxy } from './proxy';
+import { countPictures, makeMoving, makeStill, sniff, type MovingName, type Sniffed } from './photos';
+import { probe, type Probed } from './probe';
+import { makeProxy, proxyName } from './proxy';
 import { isDiskFull, ProgramFailed } from './run';
 import type { SourceFacts } from './source';
 
@@ -75,8 +75,8 @@ async function pictures(work: PrepareWork, kind: Sniffed): Promise<Made> {
   if (kind === 'picture') {
     const counted = await countPictures(folder.file(id, 'original'), signal);
     if (counted.pages > 1 && counted.delay.length > 1) {
-      const seconds = await makeMoving(folder, id, counted, signal);
-      const made = await moving(work, 'moving.mp4');
+      const { name, seconds } = await makeMoving(folder, id, counted, signal);
+      const made = await moving(work, name);
       // How long the last picture is shown no video file says.
       return { ...made, facts: { ...made.facts, length: fromSeconds(seconds) } };
     }
@@ -106,10 +106,15 @@ async function photo({ folder, id, onStep, signal }: PrepareWork, kind: Sniffed)
 }
 
 /** A video or a sound; `standIn` is read instead of the original. */
-async function moving(work: PrepareWork, standIn: 'moving.mp4' | null): Promise<Made> {
+async function moving(work: PrepareWork, standIn: MovingName | null): Promise<Made> {
   const { folder, id, fileName, onStep, onFound, signal } = work;
   const from = folder.file(id, standIn ?? 'original');
   const probed = await probe(from, fileName, signal);
+  if (standIn === 'moving.mov') {
+    probed.facts.alpha = true;
+    // Kept as RGB: what scales it goes by way of this, and back.
+    probed.source.matrix = 'smpte170m';
+  }
   if (onFound && probed.facts.kind === 'video')
     await onFound(probed.facts, await firstPicture(folder, id, probed.facts, from, probed.source, signal));
   onStep('proxy', 0);
@@ -121,16 +126,20 @@ async function moving(work: PrepareWork, standIn: 'moving.mp4' | null): Promise<
   if (facts.kind === 'sound') {
     facts.length = fromSamples(made.samples);
     if (facts.length <= 0) throw new ProblemError('unsupported-media', `“${fileName}” lasts no time at all.`);
-    return { facts, source, frames: null, note: shortfall(probed.claimed, facts.length) };
+    return { facts, source, frames: null, note: noteOf(probed, facts.length) };
   }
-  const read = await readFrameTimes(folder.file(id, 'proxy.mp4'), probed.rate, signal);
+  const read = await readFrameTimes(folder.file(id, proxyName(facts)), probed.rate, signal);
   if (read.count !== made.pictures) throw new Error(`the proxy of ${id} holds ${read.count} frames of ${made.pictures} that were made`);
   if (read.count === 0 || !read.frames)
     throw new ProblemError('unsupported-media', `“${fileName}” has a picture track with no picture in it.`);
   if (read.count === 1 && !facts.hasSound && !standIn) return photo(work, 'other');
   facts.length = read.end;
-  return { facts, source, frames: read.frames, note: shortfall(probed.claimed, read.end) };
+  return { facts, source, frames: read.frames, note: noteOf(probed, read.end) };
 }
+
+/** What is to be known of an item of which so much could be read (flicks); null when there is nothing. */
+const noteOf = ({ claimed, note }: Probed, read: number): string | null =>
+  [shortfall(claimed, read), note].filter((one) => one !== null).join(' ') || null;
 
 /** Says how much of a file could be read, when it is less than the file says it holds. Flicks. */
 function shortfall(claimed: number | null, read: number): string | null {

@@ -19,6 +19,8 @@ export interface Probed {
   rate: Rate;
   /** How long its picture (or its sound, where that is all there is) claims to be, in flicks; null where a container only guesses. */
   claimed: Flicks | null;
+  /** What a person should know about how it is coded: a sentence. */
+  note: string | null;
 }
 
 const Stream = z.object({
@@ -37,7 +39,15 @@ const Stream = z.object({
   nb_frames: z.string().optional(),
   channels: z.number().optional(),
   disposition: z.object({ attached_pic: z.number().optional() }).optional(),
-  side_data_list: z.array(z.object({ rotation: z.number().optional() })).optional(),
+  side_data_list: z
+    .array(
+      z.object({
+        rotation: z.number().optional(),
+        dv_profile: z.number().optional(),
+        dv_bl_signal_compatibility_id: z.number().optional(),
+      }),
+    )
+    .optional(),
 });
 type Stream = z.infer<typeof Stream>;
 
@@ -85,6 +95,16 @@ function rotationOf(stream: Stream): 0 | 90 | 180 | 270 {
   const counterClockwise = stream.side_data_list?.find((s) => s.rotation !== undefined)?.rotation ?? 0;
   const turn = (((Math.round(-counterClockwise / 90) * 90) % 360) + 360) % 360;
   return turn === 90 || turn === 180 || turn === 270 ? turn : 0;
+}
+
+/**
+ * What cannot be read of a picture's colours. Dolby Vision lays its own information over a picture that others can read, but for
+ * profiles whose base layer is compatible with nothing (ETSI TS 103 572, dv_bl_signal_compatibility_id 0): that one has colours of its own.
+ */
+function foreignColours(stream: Stream | undefined): string | null {
+  const own = stream?.side_data_list?.find(({ dv_profile }) => dv_profile !== undefined);
+  if (!own || own.dv_bl_signal_compatibility_id !== 0) return null;
+  return `Its colours look wrong here: they are coded as Dolby Vision profile ${own.dv_profile}, which cannot be read. Record or save it as HLG or HDR10.`;
 }
 
 const NO_MEDIA = (fileName: string) => `“${fileName}” is not a video, photo or sound file that can be read.`;
@@ -146,5 +166,6 @@ export async function probe(file: string, fileName: string, signal?: AbortSignal
     },
     rate,
     claimed: /mov|wav|flac/.test(format?.format_name ?? '') ? claimedBy(video ?? sound) : null,
+    note: foreignColours(video),
   };
 }

@@ -38,11 +38,14 @@ export interface ProxyWork {
   signal?: AbortSignal | undefined;
 }
 
+/** The proxy of what moves: a WebM file where something shines through, which MP4 has no room for. */
+export const proxyName = ({ alpha }: { alpha?: true | undefined }) => (alpha ? 'proxy.webm' : 'proxy.mp4');
+
 /** Makes the proxy and, where there is sound, the decoded sound and its peaks, in one pass. @throws ProgramFailed */
 export async function makeProxy(work: ProxyWork): Promise<MadeProxy> {
   const { folder, id } = work;
   const { hasSound } = work.probed.facts;
-  return whole(folder.file(id, 'proxy.mp4'), (proxy) =>
+  return whole(folder.file(id, proxyName(work.probed.facts)), (proxy) =>
     hasSound ? whole(folder.file(id, 'sound.pcm'), (sound) => withSound(work, proxy, sound)) : encode(work, proxy, null),
   );
 }
@@ -76,16 +79,17 @@ async function encode(work: ProxyWork, proxy: string, onSound: ((bytes: Buffer) 
   const args = ['-max_error_rate', '1', ...fileInput(work.from)];
   if (facts.kind === 'video') {
     const { width, height } = proxySize(facts.width, facts.height);
-    const filters = [...upright(source), scaleTo(source, width, height), 'format=yuv420p'];
+    const filters = [...upright(source), scaleTo(source, width, height), `format=${facts.alpha ? 'yuva420p' : 'yuv420p'}`];
     args.push('-map', `0:${source.videoStream}`, '-vf', filters.join(','), '-fps_mode', 'passthrough', '-enc_time_base', '-1');
     // Half as quick again as `veryfast` at a lower rate factor, as good to look at, and easier on the phone that decodes it; larger, too.
-    args.push('-c:v', 'libx264', '-preset', 'superfast', '-tune', 'fastdecode', '-profile:v', 'main', '-crf', '24');
-    args.push('-bf', '0', '-g', String(PROXY_GOP), ...BT709_TAGS);
+    const plain = ['libx264', '-preset', 'superfast', '-tune', 'fastdecode', '-profile:v', 'main', '-crf', '24', '-bf', '0'];
+    const clear = ['libvpx-vp9', '-deadline', 'realtime', '-cpu-used', '6', '-crf', '20', '-b:v', '0', '-auto-alt-ref', '0'];
+    args.push('-c:v', ...(facts.alpha ? clear : plain), '-g', String(PROXY_GOP), ...BT709_TAGS);
   }
   // One channel is heard on both sides as loud as any player makes it; left alone, it would come 3 dB quieter.
   const steady = `${source.mono ? 'pan=stereo|c0=c0|c1=c0,' : ''}aresample=48000:async=1:first_pts=0`;
   if (onSound) args.push('-map', `0:${source.soundStream}`, '-af', steady, '-c:a', 'aac', '-b:a', '128k', '-ac', '2');
-  args.push('-map_metadata', '-1', '-movflags', '+faststart', '-f', 'mp4', proxy);
+  args.push('-map_metadata', '-1', ...(facts.alpha ? ['-f', 'webm'] : ['-movflags', '+faststart', '-f', 'mp4']), proxy);
   if (onSound) args.push('-map', `0:${source.soundStream}`, '-af', steady, '-ac', '2', '-f', 'f32le', 'pipe:3');
   const seconds = Math.max(0.1, toSeconds(facts.length));
   let pictures = 0;

@@ -73,7 +73,7 @@ export function mediaRoutes(
     const row = await store.row(params.id);
     needReady(row);
     const name = proxyOf(row);
-    const type = { 'proxy.mp4': 'video/mp4', 'proxy.jpg': 'image/jpeg', 'proxy.png': 'image/png' }[name];
+    const type = { 'proxy.mp4': 'video/mp4', 'proxy.webm': 'video/webm', 'proxy.jpg': 'image/jpeg', 'proxy.png': 'image/png' }[name];
     return send(reply, params.id, name, type);
   });
   handle(app, 'mediaOriginal', async ({ params, reply }) => {

@@ -17,5 +17,5 @@ export interface SourceFacts {
   /** The transfer curve of an HDR recording; missing where it is none. */
   transfer?: 'hlg' | 'pq' | undefined;
   /** The file that stands in for the original when exports are drawn: of a photo, or of a moving file of pictures. */
-  standIn?: 'picture.jpg' | 'picture.png' | 'moving.mp4' | undefined;
+  standIn?: 'picture.jpg' | 'picture.png' | 'moving.mp4' | 'moving.mov' | undefined;
 }

@@ -1,9 +1,11 @@
-import { cornersOf, gripsOf, placeOf, SAFE, type Placed, type Side } from '@flimzy/core/frame';
+import { safeAreas } from '@flimzy/core/deliver';
+import { cornersOf, gripsOf, placeOf, SAFE, type Placed, type Rect as Area, type Side } from '@flimzy/core/frame';
 import { type Clip, type Piece } from '@flimzy/core/piece';
 import { keyMoments, valueOf } from '@flimzy/core/properties';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import Svg, { G, Line, Polygon, Rect } from 'react-native-svg';
 import { useEditor, usePiece } from '../open/editor';
+import { chosenOf, useFormats } from '../open/formats';
 import { momentOf, sizeOf } from '../open/framing';
 import { usePanel } from '../open/panels';
 import { useChosenPart } from '../open/titles';
@@ -47,7 +49,9 @@ export function Handles({ width, height }: HandlesProps) {
   const part = useChosenPart(overlay === 'none' ? null : overlay);
   useFontsOf(framed?.clip);
   useTouches(host, per, open, setCaught);
+  const safe = useSafe(piece);
   if (!piece || width <= 0) return null;
+  const kept = guides || framed?.media.kind === 'overlay' ? safe : [];
   const lies = framed && ((writing && placeOfPart(piece, framed, playhead, part)) || seenPlace(piece, framed, playhead));
   const place = lies && (framed.media.kind === 'overlay' ? withAir(lies, AIR * per) : lies);
   const grips = place && gripsOf(place, piece.format, INSET * per);
@@ -70,7 +74,9 @@ export function Handles({ width, height }: HandlesProps) {
         ) : null}
         {place ? <Outline placed={place} per={per} /> : null}
         {guides ? <Guides width={width} height={height} /> : null}
-        {guides || framed?.media.kind === 'overlay' ? <SafeArea width={width} height={height} /> : null}
+        {kept.map(({ name, area }, n) => (
+          <SafeArea key={name} area={area} nth={n} per={per} />
+        ))}
         {caught.x !== null ? (
           <Line x1={caught.x / per} x2={caught.x / per} y1={0} y2={height} stroke="var(--c-signal)" strokeWidth={1.5} />
         ) : null}
@@ -78,6 +84,9 @@ export function Handles({ width, height }: HandlesProps) {
           <Line y1={caught.y / per} y2={caught.y / per} x1={0} x2={width} stroke="var(--c-signal)" strokeWidth={1.5} />
         ) : null}
       </Svg>
+      {width > NAMED_FROM
+        ? kept.map(({ name, area }, n) => (name ? <SafeName key={name} name={name} area={area} nth={n} per={per} /> : null))
+        : null}
       {grips?.corners.map((corner, n) => (
         <GripAt key={n} grip="corner" label="Corner: pull to make the picture larger or smaller" {...shown(corner)} />
       ))}
@@ -90,20 +99,63 @@ export function Handles({ width, height }: HandlesProps) {
   );
 }
 
+/** The narrowest picture on which there is room for the names of formats, in pixels of the screen. */
+const NAMED_FROM = 120;
+
 const LINE = { stroke: '#fff', strokeOpacity: 0.55, strokeWidth: 1 };
 
-/** Where words are safe. */
-function SafeArea({ width, height }: HandlesProps) {
+/** How far the names of two areas that begin at one height stand apart, in pixels of the screen. */
+const NAME_APART = 13;
+
+/** Where words are safe, in pixels of the piece: on the platforms that it is made for, each by name, or on any screen. */
+function useSafe(piece: Piece | null): { name: string; area: Area }[] {
+  const all = useFormats();
+  return useMemo(() => {
+    if (!piece) return [];
+    const { width, height } = piece.format;
+    const chosen = safeAreas(chosenOf(piece, all), piece.format);
+    const any = { x: SAFE * width, y: SAFE * height, width: (1 - 2 * SAFE) * width, height: (1 - 2 * SAFE) * height };
+    return chosen.length > 0 ? chosen : [{ name: '', area: any }];
+  }, [piece, all]);
+}
+
+/** The outline of where words are safe, the names of platforms in its upper corner. */
+function SafeArea({ area, nth, per }: { area: Area; nth: number; per: number }) {
   return (
     <Rect
-      x={SAFE * width}
-      y={SAFE * height}
-      width={(1 - 2 * SAFE) * width}
-      height={(1 - 2 * SAFE) * height}
+      x={area.x / per}
+      y={area.y / per}
+      width={area.width / per}
+      height={area.height / per}
       fill="none"
       {...LINE}
-      strokeDasharray="6 4"
+      strokeDasharray={nth % 2 === 0 ? '6 4' : '2 3'}
     />
+  );
+}
+
+function SafeName({ name, area, nth, per }: { name: string; area: Area; nth: number; per: number }) {
+  return (
+    <span
+      data-testid="safe-area"
+      style={{
+        position: 'absolute',
+        left: area.x / per + 4,
+        top: area.y / per + 2 + nth * NAME_APART,
+        maxWidth: area.width / per - 8,
+        overflow: 'hidden',
+        whiteSpace: 'nowrap',
+        textOverflow: 'ellipsis',
+        pointerEvents: 'none',
+        fontFamily: 'InstrumentSans_500Medium',
+        fontSize: 10,
+        lineHeight: '12px',
+        color: '#fff',
+        textShadow: '0 0 3px #000, 0 0 2px #000',
+      }}
+    >
+      {name}
+    </span>
   );
 }
 

@@ -1,3 +1,4 @@
+import { safeAreas } from '@flimzy/core/deliver';
 import {
   croppedTo,
   hold,
@@ -13,6 +14,7 @@ import {
 } from '@flimzy/core/frame';
 import { clipAt, clipEnd, seenTracks, type Clip, type Piece } from '@flimzy/core/piece';
 import { partsOf, valueOf, type CurveName } from '@flimzy/core/properties';
+import { chosenOf, formatsNow } from '../open/formats';
 import { momentOf, picturesOf, sizeOf, type Framed } from '../open/framing';
 import { placeOfPart, seenPlace } from './seenPlace';
 
@@ -63,7 +65,11 @@ export function partAt(piece: Piece, framed: Framed, playhead: number, point: Po
 
 /** The lines of the frame, and the edges of the other pictures that are seen. */
 function linesAround(piece: Piece, clip: Clip, playhead: number): Hand['lines'] {
-  const lines = linesOf(piece.format);
+  const safe = safeAreas(chosenOf(piece, formatsNow()), piece.format);
+  const lines = linesOf(
+    piece.format,
+    safe.map(({ area }) => area),
+  );
   for (const { framed } of seenAt(piece, playhead)) {
     if (framed.clip.id === clip.id) continue;
     const box = boxOf(seenPlace(piece, framed, playhead));

@@ -1,7 +1,7 @@
 import { frameCount, FrameTimes, frameTime } from '@flimzy/core/frame';
 import type { MediaFacts } from '@flimzy/core/piece';
 import { toSeconds } from '@flimzy/core/time';
-import { ALL_FORMATS, EncodedPacketSink, Input, MP4, UrlSource, VideoSampleSink, type InputVideoTrack } from 'mediabunny';
+import { ALL_FORMATS, EncodedPacketSink, Input, MP4, UrlSource, VideoSampleSink, WEBM, type InputVideoTrack } from 'mediabunny';
 
 /** How far the times of an original may be from those that the server found, in seconds. */
 const TIME_OFF = 0.002;
@@ -28,7 +28,7 @@ export class VideoSource {
     const whole = original && (await this.original(original, frames).catch(() => null));
     if (whole) return { frames, sink: new VideoSampleSink(whole) };
     this.input?.dispose();
-    this.input = new Input({ source: new UrlSource(proxy), formats: [MP4] });
+    this.input = new Input({ source: new UrlSource(proxy), formats: [MP4, WEBM] });
     const track = await this.input.getPrimaryVideoTrack();
     if (!track) throw new Error('the proxy has no picture');
     return { frames, sink: new VideoSampleSink(track) };

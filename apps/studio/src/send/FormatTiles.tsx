@@ -4,7 +4,8 @@ import AudioLines from 'lucide-react-native/icons/audio-lines';
 import Check from 'lucide-react-native/icons/check';
 import { Pressable, ScrollView, View } from 'react-native';
 import { Text } from '../look/Text';
-import { chosenOf, toggleFormat } from './formats';
+import { chosenOf } from '../open/formats';
+import { toggleFormat } from './formats';
 import { sayLimit } from './LengthMeter';
 
 /** How large the outline of a shape is drawn at most. */

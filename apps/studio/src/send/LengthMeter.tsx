@@ -4,7 +4,7 @@ import { formatTimecode, fromSeconds, toSeconds, type Flicks, type Rate } from '
 import { Pressable, View } from 'react-native';
 import { Text } from '../look/Text';
 import { useEditor, usePiece, useWhole } from '../open/editor';
-import { chosenOf, useFormats } from './formats';
+import { chosenOf, useFormats } from '../open/formats';
 
 /** Seconds of a limit as people say them: "60 s", "3 min". */
 export function sayLimit(seconds: number): string {

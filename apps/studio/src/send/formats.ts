@@ -1,27 +1,14 @@
-import { fileName, isShipped, PLATFORM_FORMATS, PlatformFormat } from '@flimzy/core/deliver';
+import { fileName, isShipped, PlatformFormat } from '@flimzy/core/deliver';
 import type { Piece } from '@flimzy/core/piece';
-import { useQuery } from '@tanstack/react-query';
-import { useMemo } from 'react';
 import { call } from '../api/client';
 import { queryClient } from '../api/queries';
 import { pickFiles } from '../look/pickFiles';
 import { saveFile } from '../look/saveFile';
 import { say } from '../look/Toast';
 import { edit } from '../open/editor';
-
-const KEY = ['formats'];
-
-/** Every format that a piece can be sent in: those that ship, then one's own. */
-export function useFormats(): readonly PlatformFormat[] {
-  const { data: own } = useQuery<PlatformFormat[]>({ queryKey: KEY, queryFn: () => call('listFormats') });
-  return useMemo(() => [...PLATFORM_FORMATS, ...(own ?? [])], [own]);
-}
+import { chosenOf, FORMATS } from '../open/formats';
 
 export const isOwn = (format: PlatformFormat): boolean => !isShipped(format);
-
-/** The formats that a piece is made for, in the order in which formats are shown. */
-export const chosenOf = (piece: Piece, all: readonly PlatformFormat[]): PlatformFormat[] =>
-  all.filter(({ id }) => piece.formats?.includes(id));
 
 /** Makes a piece for a format too, or no longer. */
 export function toggleFormat(piece: Piece, format: PlatformFormat, all: readonly PlatformFormat[]): void {
@@ -36,7 +23,7 @@ export function toggleFormat(piece: Piece, format: PlatformFormat, all: readonly
   });
 }
 
-const refresh = () => queryClient.invalidateQueries({ queryKey: KEY });
+const refresh = () => queryClient.invalidateQueries({ queryKey: FORMATS });
 
 /** What was asked for last of the server: the next waits for it, so that the later of two changes is the one that stays. */
 let asked: Promise<unknown> = Promise.resolve();
@@ -46,10 +33,10 @@ let asked: Promise<unknown> = Promise.resolve();
  * @returns whether it could be done; if not it is said, and the list is as the server has it
  */
 async function change(here: (own: readonly PlatformFormat[]) => PlatformFormat[], there: () => Promise<unknown>): Promise<boolean> {
-  const own = queryClient.getQueryData<PlatformFormat[]>(KEY);
+  const own = queryClient.getQueryData<PlatformFormat[]>(FORMATS);
   if (own)
     queryClient.setQueryData<PlatformFormat[]>(
-      KEY,
+      FORMATS,
       here(own).sort((a, b) => (a.id < b.id ? -1 : 1)),
     );
   const mine = asked.then(there);
@@ -67,7 +54,7 @@ async function change(here: (own: readonly PlatformFormat[]) => PlatformFormat[]
 
 /** A format of one's own as it is known by now, which may be later than what is shown. */
 export const formatNow = (format: PlatformFormat): PlatformFormat =>
-  queryClient.getQueryData<PlatformFormat[]>(KEY)?.find(({ id }) => id === format.id) ?? format;
+  queryClient.getQueryData<PlatformFormat[]>(FORMATS)?.find(({ id }) => id === format.id) ?? format;
 
 const without = (own: readonly PlatformFormat[], { id }: PlatformFormat) => own.filter((one) => one.id !== id);
 

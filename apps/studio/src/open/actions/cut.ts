@@ -1,5 +1,5 @@
 import { copyClips, type TogetherStep } from '@flimzy/core/edits';
-import { clipEnd, findClip, type Piece, type Track } from '@flimzy/core/piece';
+import { clipEnd, findClip, isCaptions, type Piece, type Track } from '@flimzy/core/piece';
 import { formatTimecode, frameLength, toGrid } from '@flimzy/core/time';
 import ClipboardPaste from 'lucide-react-native/icons/clipboard-paste';
 import Copy from 'lucide-react-native/icons/copy';
@@ -43,19 +43,25 @@ function remove(rest: 'close' | 'leave', tracks: 'own' | 'all' = reach(), keepSo
   if (!now) return need();
   const { piece, selected } = now;
   const first = Math.min(...targets(now).map(({ clip }) => clip.start));
-  const before = new Map(piece.tracks.flatMap((t) => t.clips.map((c) => [c.id, c.start] as const)));
+  const before = new Map(clipsOf(piece).map((c) => [c.id, c.start] as const));
+  const captions = captionsOf(piece);
   const clips = [...selected];
   const along = keepSound ? [] : linkedAlong(piece, clips);
   if (!edit('remove', { clips, rest, tracks, keepSound })) return;
   select(null);
   if (rest === 'close') moveTo(Math.min(now.playhead, first));
-  const moved = (currentPiece()?.tracks ?? []).flatMap((t) => t.clips).filter((c) => (before.get(c.id) ?? c.start) !== c.start).length;
-  const what =
+  const after = currentPiece() ?? piece;
+  const words = captionsOf(after);
+  const shifted = clipsOf(after).filter((c) => (before.get(c.id) ?? c.start) !== c.start);
+  const moved = shifted.filter((c) => !words.has(c.id)).length;
+  const gone = [...captions].filter((id) => !words.has(id) && !clips.includes(id)).length;
+  const rests =
     rest === 'close' && moved > 0
-      ? `Deleted. ${moved === 1 ? 'One clip' : `${moved} clips`} after it moved up.`
+      ? `Deleted. ${moved === 1 ? 'One clip' : `${moved} clips`} after it moved up${shifted.length > moved ? ', captions along' : ''}.`
       : rest === 'leave'
         ? 'Deleted. A gap is left; nothing moved.'
         : 'Deleted.';
+  const what = gone > 0 ? `${rests} ${gone === 1 ? 'The caption' : `The ${gone} captions`} of what was said there went with it.` : rests;
   const [kind] = along;
   if (!kind) return say(what);
   // People detach sound to keep it: that it went too is said, and one touch has it back.
@@ -68,6 +74,9 @@ function remove(rest: 'close' | 'leave', tracks: 'own' | 'all' = reach(), keepSo
   };
   say(`${what} Its linked ${word} went along.`, { label: `Keep the ${word}`, run: keep });
 }
+
+const clipsOf = ({ tracks }: Piece) => tracks.flatMap(({ clips }) => clips);
+const captionsOf = ({ tracks }: Piece) => new Set(tracks.filter(isCaptions).flatMap(({ clips }) => clips.map(({ id }) => id)));
 
 /** The kinds of tracks on which clips stand that are linked to these and not among them, and so go along. */
 function linkedAlong(piece: Piece, clips: readonly string[]): Track['kind'][] {

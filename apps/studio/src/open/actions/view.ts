@@ -115,7 +115,7 @@ export const VIEW: readonly Action[] = [
       useEditor.setState({ reach });
       say(
         reach === 'own'
-          ? 'What follows: clips on the same track, and what is linked to them.'
+          ? 'What follows: clips on the same track, what is linked to them, and their captions.'
           : 'What follows: later clips on all unlocked tracks.',
       );
     },
