@@ -249,7 +249,7 @@ describe('what comes from outside', () => {
       ['concat.mp4', `ffconcat version 1.0\nfile '${secret}'\n`],
       [
         'dash.mp4',
-        `<?xml version="1.0"?><MPD xmlns="urn:mpeg:dash:schema:mpd:2011" type="static" mediaPresentationDuration="PT2S"><Period><AdaptationSet><Representation id="1" bandwidth="1"><BaseURL>${secret}</BaseURL></Representation></AdaptationSet></Period></MPD>`,
+        `<?xml version="1.0"?><MPD xmlns="urn:mpeg:dash:schema:mpd:2011" profiles="urn:mpeg:dash:profile:isoff-on-demand:2011" type="static" mediaPresentationDuration="PT2S"><Period><AdaptationSet><Representation id="1" bandwidth="1"><BaseURL>${secret}</BaseURL></Representation></AdaptationSet></Period></MPD>`,
       ],
     ];
     for (const [name, text] of lists) {

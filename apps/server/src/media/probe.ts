@@ -129,7 +129,7 @@ export async function probe(file: string, fileName: string, signal?: AbortSignal
   const args = ['-v', 'error', ...ONLY_THIS_FILE, '-show_streams', '-show_format', '-of', 'json', file];
   const text = await run('ffprobe', args, { signal }).catch((error: unknown) => {
     if (!(error instanceof ProgramFailed) || error.code === null) throw error;
-    const cut = /moov atom not found|EBML header parsing failed|End of file/i.test(error.said);
+    const cut = /moov atom not found|EBML header parsing failed|File ended prematurely/i.test(error.said);
     throw unreadable(
       fileName,
       cut ? `“${fileName}” is cut off or damaged: its index is missing. Copy it from the phone again.` : undefined,
