@@ -90,6 +90,10 @@ test('a word is covered with a tone, moved by its ends and typed, heard in a loo
   await doAction(page, 'cover');
   await press(page.getByRole('radio', { name: 'Garbled' }));
   await expect.poll(async () => (await coversOf(page))[0]!.with).toBe('garble');
+  await press(page.getByRole('radio', { name: 'Horn' }));
+  await expect.poll(async () => (await coversOf(page))[0]).toMatchObject({ with: 'horn', level: -20 });
+  await typeInto(page, 'cover-level', '-14');
+  await expect.poll(async () => (await coversOf(page))[0]!.level).toBe(-14);
   await press(page.getByTestId('cover-remove'));
   await expect.poll(async () => (await coversOf(page)).length).toBe(0);
 });

@@ -1,6 +1,8 @@
+import { PEAK_REACH, truePeak, type Stereo } from '../sound';
+
 /**
- * Waveform peaks: the lowest and highest sample of each bin, as signed bytes (−128…127 for −1…1), at several resolutions so
- * that drawing never reads more than it shows.
+ * Waveform peaks: how far sound goes to either side of silence in each bin, as signed bytes (−128…127 for −1…1), at several resolutions
+ * so that drawing never reads more than it shows.
  */
 
 /** Samples (at 48 kHz) in one bin, finest first: about 188, 23 and 3 bins a second. */
@@ -14,23 +16,49 @@ export interface Peaks {
 
 const toByte = (sample: number) => Math.max(-128, Math.min(127, Math.round(sample * 127)));
 
-/** Collects peaks from mono samples that arrive in pieces of any size. */
+/** What stands between samples is looked at where it can get higher than this (−12 dB): what is lower hardly any level brings to full scale. */
+const MATTERS = 0.25;
+
+/** Collects peaks of both sides together from sound that arrives in pieces of any size: 48 kHz, between samples too. */
 export class PeakCollector {
   private readonly bytes: number[] = [];
+  /** What came last: it is looked at once what follows it is there. */
+  private tails: Stereo = { left: new Float32Array(PEAK_REACH), right: new Float32Array(PEAK_REACH) };
   private low = Infinity;
   private high = -Infinity;
   private filled = 0;
 
   constructor(private readonly bin: number) {}
 
-  push(samples: Float32Array): void {
-    for (let i = 0; i < samples.length; i += 1) {
-      const s = samples[i] as number;
-      if (s < this.low) this.low = s;
-      if (s > this.high) this.high = s;
-      this.filled += 1;
+  push({ left, right }: Stereo): void {
+    const all = { left: joined(this.tails.left, left), right: left === right ? null : joined(this.tails.right, right) };
+    const end = all.left.length - PEAK_REACH;
+    for (let at = PEAK_REACH; at < end;) {
+      const next = Math.min(end, at + this.bin - this.filled);
+      this.look(all.left, at, next);
+      if (all.right) this.look(all.right, at, next);
+      this.filled += next - at;
       if (this.filled === this.bin) this.close();
+      at = next;
     }
+    const rest = Math.max(0, end - PEAK_REACH);
+    this.tails = { left: all.left.slice(rest), right: (all.right ?? all.left).slice(rest) };
+  }
+
+  private look(samples: Float32Array, from: number, to: number): void {
+    let [low, high] = [Infinity, -Infinity];
+    for (let i = from; i < to; i += 1) {
+      const s = samples[i] as number;
+      if (s < low) low = s;
+      if (s > high) high = s;
+    }
+    const own = Math.max(high, -low);
+    // A stretch that is quiet itself stays so, however what is beside it rings on.
+    const peak = own * 2 > MATTERS ? truePeak(samples, from, to, MATTERS) : 0;
+    if (peak > own && high >= -low) high = peak;
+    else if (peak > own) low = -peak;
+    this.low = Math.min(this.low, low);
+    this.high = Math.max(this.high, high);
   }
 
   private close(): void {
@@ -42,9 +70,18 @@ export class PeakCollector {
 
   /** Ends the last, partly filled bin and gives everything collected. */
   finish(): Peaks {
+    const silence = new Float32Array(PEAK_REACH);
+    this.push({ left: silence, right: silence.slice() });
     if (this.filled > 0) this.close();
     return { bin: this.bin, data: Int8Array.from(this.bytes) };
   }
+}
+
+function joined(a: Float32Array, b: Float32Array): Float32Array {
+  const all = new Float32Array(a.length + b.length);
+  all.set(a);
+  all.set(b, a.length);
+  return all;
 }
 
 /** Peaks of the finest bins at every resolution, finest first. */

@@ -5,14 +5,29 @@ import { defineProperty } from './property';
 /** The most covers on one clip. */
 const MOST = 200;
 
+/** What can cover a stretch of sound, by its name. All but silence and garbling sound by themselves, as loud as is asked for. */
+export const KINDS = {
+  tone: 'Tone',
+  silence: 'Silence',
+  garble: 'Garbled',
+  horn: 'Horn',
+  spring: 'Spring',
+  birds: 'Birds',
+  robot: 'Robot',
+} as const;
+export type CoverKind = keyof typeof KINDS;
+
+/** Whether something sounds by itself, and so has a level. */
+export const sounds = (kind: CoverKind): kind is Exclude<CoverKind, 'silence' | 'garble'> => kind !== 'silence' && kind !== 'garble';
+
 /** A stretch of a clip's sound that something covers; the picture stays. */
 export const Cover = z
   .object({
     /** Where, in flicks of the material, so that cutting the clip does not move it. */
     from: z.number().int(),
     to: z.number().int(),
-    with: z.enum(['silence', 'tone', 'garble']),
-    /** How loud a tone is, in dB under full scale before the clip's own level. */
+    with: z.enum(Object.keys(KINDS) as [CoverKind, ...CoverKind[]]),
+    /** How loud what sounds by itself is (its RMS that of a sine of this height), in dB under full scale before the clip's own level. */
     level: z.number().min(-60).max(0),
   })
   .refine(({ from, to }) => to > from, 'a cover ends after it begins');

@@ -43,7 +43,7 @@ export {
 } from './effects';
 export { Fit } from './fit';
 export * as covers from './covers';
-export { type Cover } from './covers';
+export { type Cover, type CoverKind } from './covers';
 export { AS_EVERYWHERE, InShape, InShapes, shapeKey } from './inShapes';
 export { Flip, flipped } from './flip';
 export * as keys from './keys';

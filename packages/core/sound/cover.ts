@@ -1,6 +1,7 @@
 import { covers, valueOf, type Cover } from '../properties';
 import { ascending, SAMPLE_RATE, toSamples } from '../time';
 import type { Processor } from './chain';
+import { coverSound } from './effects';
 import { atPace } from './paced';
 import type { Sounding } from './sounding';
 import { gainOf, type Stereo } from './stereo';
@@ -17,10 +18,11 @@ const PIECE_RAMP = 120;
 type Filler = (n: number, input: (n: number) => number) => number;
 
 function fillerOf(cover: Cover, from: number, to: number): Filler {
-  if (cover.with === 'silence') return () => 0;
-  if (cover.with === 'tone') {
+  const { with: kind } = cover;
+  if (kind === 'silence') return () => 0;
+  if (covers.sounds(kind)) {
     const height = gainOf(cover.level);
-    return (n) => height * Math.sin((2 * Math.PI * 1000 * (n - from)) / SAMPLE_RATE);
+    return (n) => height * coverSound(kind, n - from);
   }
   return (n, input) => {
     const first = from + Math.floor((n - from) / PIECE) * PIECE;
@@ -30,7 +32,7 @@ function fillerOf(cover: Cover, from: number, to: number): Filler {
   };
 }
 
-/** Covers stretches of a clip's sound: silenced, under a tone, or garbled. Counts in samples of the material at the clip's pace, so that a cut moves nothing. */
+/** Covers stretches of a clip's sound: silenced, under a tone or another sound, or garbled. Counts in samples of the material at the clip's pace, so that a cut moves nothing. */
 export function coverer({ clip, shift, pace }: Sounding): Processor[] {
   const all = covers.listOf(valueOf(clip, 'covers')).map((cover) => {
     const [from, to] = ascending(atPace(pace, toSamples(cover.from)), atPace(pace, toSamples(cover.to)));

@@ -1,4 +1,4 @@
-import { covers } from '../properties';
+import { covers, type CoverKind } from '../properties';
 import { mix, type PcmReader } from '../sound';
 import { frameLength, fromSeconds } from '../time';
 import { addFrames, does, emptyPiece, VIDEO } from './making';
@@ -24,7 +24,7 @@ const share = (samples: Float32Array, frequency: number) => {
 
 const piece = addFrames(emptyPiece(), VIDEO, 30, 120); // its material begins at 1 s
 const clip = piece.tracks[0]!.clips[0]!;
-const covered = (kind: 'silence' | 'tone' | 'garble') =>
+const covered = (kind: CoverKind) =>
   does(piece, 'set', { clips: [clip.id], values: { covers: [{ from: fromSeconds(2), to: fromSeconds(2.5), with: kind, level: -20 }] } });
 
 describe('a covered stretch', () => {
@@ -41,6 +41,29 @@ describe('a covered stretch', () => {
       if (kind === 'garble') expect(rms(middle)).toBeGreaterThan(0.15);
       const steps = left.slice(0.9 * S, 1.6 * S).map((one, i, all) => (i === 0 ? 0 : Math.abs(one - all[i - 1]!)));
       expect(Math.max(...steps)).toBeLessThan(0.03); // it comes and goes without a click
+    }
+  });
+
+  it('is under a sound of its own that is as loud as the tone, begins where it begins, and leaves nothing to be heard of what it covers', () => {
+    const long = (kind: CoverKind, from: number) =>
+      does(piece, 'set', {
+        clips: [clip.id],
+        values: { covers: [{ from: fromSeconds(from), to: fromSeconds(4.5), with: kind, level: -20 }] },
+      });
+    const kinds = (Object.keys(covers.KINDS) as CoverKind[]).filter(covers.sounds);
+    expect(kinds.length).toBeGreaterThan(3);
+    for (const kind of kinds) {
+      const { left } = mix(long(kind, 1.5), 0, 4 * S, read);
+      const inside = left.slice(0.51 * S, 3.49 * S);
+      expect(rms(inside) / (0.1 / Math.SQRT2)).toBeGreaterThan(0.8);
+      expect(rms(inside) / (0.1 / Math.SQRT2)).toBeLessThan(1.25);
+      expect(Math.abs(share(inside, 300))).toBeLessThan(0.01); // nothing is left of what it covers
+      const plain = mix(piece, 0, 4 * S, read).left;
+      expect(Buffer.compare(Buffer.from(left.slice(0, 0.5 * S).buffer), Buffer.from(plain.slice(0, 0.5 * S).buffer))).toBe(0);
+      const later = mix(long(kind, 2), 0, 4 * S, read).left;
+      expect(Math.max(...later.slice(1.01 * S, 1.3 * S).map((one, i) => Math.abs(one - left[Math.round(0.51 * S) + i]!)))).toBeLessThan(
+        1e-5,
+      );
     }
   });
 

@@ -174,7 +174,12 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
         c % 8 === 3
           ? {
               covers: [
-                { from: b * 1_000_000, to: (b + 30) * 1_000_000, with: (['tone', 'garble', 'silence'] as const)[a % 3], level: -20 },
+                {
+                  from: b * 1_000_000,
+                  to: (b + 30) * 1_000_000,
+                  with: (['tone', 'garble', 'silence', 'horn', 'birds'] as const)[a % 5],
+                  level: -20,
+                },
               ],
             }
           : flag

@@ -14,7 +14,7 @@ function speech(length: number, pauses: [number, number][]): ReturnType<PeakColl
     samples[i] = (quiet ? 0.001 : 0.5) * (i % 2 ? 1 : -1);
   }
   const collector = new PeakCollector(256);
-  collector.push(samples);
+  collector.push({ left: samples, right: samples });
   return collector.finish();
 }
 

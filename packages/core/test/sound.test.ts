@@ -69,6 +69,30 @@ describe('the mix', () => {
 });
 
 describe('waveform peaks', () => {
+  it('show how high sound goes between samples and on one side alone, whatever pieces it comes in', () => {
+    // A quarter of the sampling rate, sampled 45° beside its highest: every sample is 0.707 of that.
+    const tone = Float32Array.from({ length: 4_000 }, (_, n) => 0.9 * Math.sin((Math.PI / 2) * n + Math.PI / 4));
+    const silence = new Float32Array(tone.length);
+    const peaksOf = (cuts: number[]) => {
+      const collector = new PeakCollector(256);
+      [0, ...cuts].forEach((from, i) => {
+        const to = cuts[i] ?? tone.length;
+        collector.push({ left: silence.subarray(from, to), right: tone.subarray(from, to) });
+      });
+      return collector.finish();
+    };
+    const { data } = peaksOf([]);
+    const heights = Array.from({ length: data.length / 2 }, (_, b) => Math.max(-data[b * 2]!, data[b * 2 + 1]!) / 127);
+    expect(heights).toHaveLength(16);
+    for (const height of heights.slice(1, -1)) expect(height).toBeCloseTo(0.9, 1.5);
+    for (const cuts of [
+      [3, 7, 30],
+      [255, 256, 257],
+      [1_999, 2_048],
+    ])
+      expect(peaksOf(cuts)).toEqual({ bin: 256, data });
+  });
+
   it('hold every sample between their low and high, at each resolution', () => {
     fc.assert(
       fc.property(
@@ -76,8 +100,10 @@ describe('waveform peaks', () => {
         fc.integer({ min: 1, max: 64 }),
         (samples, bin) => {
           const collector = new PeakCollector(bin);
-          collector.push(Float32Array.from(samples.slice(0, 100)));
-          collector.push(Float32Array.from(samples.slice(100)));
+          const both = Float32Array.from(samples);
+          const quiet = both.map((s) => s / 2);
+          collector.push({ left: quiet.subarray(0, 100), right: both.subarray(0, 100) });
+          collector.push({ left: quiet.subarray(100), right: both.subarray(100) });
           for (const peaks of [collector.finish()].flatMap((p) => [p, coarser(p, 4)])) {
             samples.forEach((s, i) => {
               const b = Math.floor(i / peaks.bin);

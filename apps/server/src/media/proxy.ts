@@ -57,9 +57,13 @@ async function withSound(work: ProxyWork, proxy: string, sound: string): Promise
     const peaks = new PeakCollector(PEAK_BINS[0]);
     const made = await encode(work, proxy, (bytes) => {
       const samples = pcm.push(bytes);
-      const mono = new Float32Array(samples.length / 2);
-      for (let i = 0; i < mono.length; i += 1) mono[i] = ((samples[i * 2] as number) + (samples[i * 2 + 1] as number)) / 2;
-      peaks.push(mono);
+      const left = new Float32Array(samples.length / 2);
+      const right = new Float32Array(samples.length / 2);
+      for (let i = 0; i < left.length; i += 1) {
+        left[i] = samples[i * 2] as number;
+        right[i] = samples[i * 2 + 1] as number;
+      }
+      peaks.push({ left, right });
     });
     pcm.finish();
     await keepPeaks(work, peaks);

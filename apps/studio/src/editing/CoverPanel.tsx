@@ -1,5 +1,5 @@
 import { findClip, isHeard, keyTime, soundSpan, timelineAt, type Clip } from '@flimzy/core/piece';
-import { covers, sayLevel, typedNumber, typedSeconds, valueOf, type Cover } from '@flimzy/core/properties';
+import { covers, sayLevel, typedNumber, typedSeconds, valueOf, type Cover, type CoverKind } from '@flimzy/core/properties';
 import { levelAround } from '@flimzy/core/sound';
 import { ascending, FLICKS_PER_SECOND, fromSeconds, toSeconds, type Flicks } from '@flimzy/core/time';
 import Repeat from 'lucide-react-native/icons/repeat';
@@ -17,11 +17,7 @@ import { useLoop } from '../open/loop';
 import { closePanel, usePanel } from '../open/panels';
 import { Magnified } from './Magnified';
 
-const KINDS = [
-  { id: 'tone', name: 'Tone' },
-  { id: 'silence', name: 'Silence' },
-  { id: 'garble', name: 'Garbled' },
-] as const;
+const KINDS = Object.entries(covers.KINDS).map(([id, name]) => ({ id: id as CoverKind, name }));
 
 /** How long a new cover is when no stretch was chosen, in flicks. */
 const NEW = fromSeconds(0.4);
@@ -143,9 +139,9 @@ function Open({ clip }: { clip: Clip }) {
                 }}
                 onStep={(by) => place(from, to + by * LEAST)}
               />
-              {cover.with === 'tone' ? (
+              {covers.sounds(cover.with) ? (
                 <FigureField
-                  label="Tone"
+                  label="Loudness"
                   testID="cover-level"
                   value={sayLevel(cover.level)}
                   onSubmit={(text) => {

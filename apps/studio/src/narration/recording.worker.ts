@@ -61,7 +61,7 @@ class Taking {
   private write(samples: Float32Array, sink: Sink): void {
     if (samples.length === 0) return;
     sink.write(samples);
-    this.peaks.push(samples);
+    this.peaks.push({ left: samples, right: samples });
     this.written += samples.length;
     for (const one of samples) this.highest = Math.max(this.highest, Math.abs(one));
     this.unsafe += samples.length;

@@ -55,7 +55,7 @@ export const MIXING: readonly Action[] = [
   {
     id: 'cover',
     group: 'Sound',
-    words: 'Cover a word of the selected clip: with a tone, silence, or garbled',
+    words: 'Cover a word of the selected clip: with a tone, a sound, silence, or garbled',
     caption: 'Cover',
     icon: Bleep,
     key: 'shift+k',
