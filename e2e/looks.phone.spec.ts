@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import { frameLength } from '@flimzy/core/time';
 import { wrongs } from './axe';
@@ -37,7 +37,9 @@ const redOverBlue = (page: Page) =>
     return sum / 256;
   });
 
-test('a look is seen on one’s own frame, chosen, changed, compared, ordered, copied, and sent as it is seen', async ({ page }, info) => {
+test('a look is seen on one’s own frame, chosen, changed, compared, ordered, taken out and in, copied, and sent as it is seen', async ({
+  page,
+}, info) => {
   await openPiece(page, 'Look', [...THREE], SIZE);
   await goTo(page, '0.20');
   await selectClip(page, 0);
@@ -94,6 +96,28 @@ test('a look is seen on one’s own frame, chosen, changed, compared, ordered, c
     .trim()
     .split('\n');
   expect([lines[1], lines.length]).toEqual(['LUT_3D_SIZE 33', 4 + 33 ** 3]);
+
+  // That, brought in as anybody's, takes the place of the look and makes the same picture; what is none says so, and nothing is lost.
+  const [theirs, broken] = [info.outputPath('Kite light.cube'), info.outputPath('broken.cube')];
+  await download.saveAs(theirs);
+  writeFileSync(broken, lines.slice(0, 900).join('\n'));
+  const bringIn = async (file: string) => {
+    const chooser = page.waitForEvent('filechooser');
+    await press(page.getByTestId('bring-cube'));
+    await (await chooser).setFiles(file);
+  };
+  const asMade = await redOverBlue(page);
+  await bringIn(broken);
+  await expect(page.getByText('“broken.cube” cannot be used. It should hold 35937 entries')).toBeVisible();
+  expect(await kinds()).toEqual(['look', '(vignette)']);
+  await bringIn(theirs);
+  await expect.poll(kinds).toEqual(['table', '(vignette)']);
+  await expect(page.getByTestId('look-Kite light')).toHaveAttribute('aria-checked', 'true');
+  expect((await effectsOf(page, 0))![0]).toMatchObject({ name: 'Kite light', strength: 1 });
+  await expect.poll(async () => Math.abs((await redOverBlue(page)) - asMade)).toBeLessThan(2);
+  await press(page.getByTestId('forget-look'));
+  await expect(page.getByTestId('forget-look')).toHaveCount(0);
+  await expect.poll(kinds).toEqual(['table', '(vignette)']);
 
   // Copied to the others; what it is on is seen on the timeline.
   await press(page.getByTestId('copy-look'));

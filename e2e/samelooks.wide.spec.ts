@@ -1,3 +1,4 @@
+import { cubeFile, readCube } from '@flimzy/core/formats';
 import { LookName, type Effect } from '@flimzy/core/properties';
 import { PLAIN_TONE } from '@flimzy/core/frame';
 import { frameStart } from '@flimzy/core/time';
@@ -15,6 +16,7 @@ const EFFECTS: Effect[][] = [
   [{ kind: 'grain', amount: 1 }],
   [{ kind: 'sharpen', amount: 1 }],
   [{ kind: 'blur', amount: 0.6 }],
+  [{ kind: 'table', name: 'Theirs', table: readCube(cubeFile([{ kind: 'look', look: 'tea', strength: 1 }], 'Tea')).table, strength: 0.8 }],
   [
     { kind: 'look', look: 'kiln', strength: 0.7 },
     { kind: 'blur', amount: 0.3 },

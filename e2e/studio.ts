@@ -6,6 +6,7 @@ import { PLATFORM_FORMATS } from '@flimzy/core/deliver';
 import type { Clip, Piece } from '@flimzy/core/piece';
 import { frameLength } from '@flimzy/core/time';
 import { ROOT } from './serving';
+import { watched } from './stalled';
 
 export { expect };
 
@@ -58,8 +59,9 @@ export async function layout(page: Page): Promise<[number, number, number][]> {
 
 /** Touches or clicks, as the page is used. */
 export async function press(target: Locator): Promise<void> {
-  const touch = await target.page().evaluate(() => navigator.maxTouchPoints > 0);
-  await (touch ? target.tap() : target.click());
+  const page = target.page();
+  const touch = await page.evaluate(() => navigator.maxTouchPoints > 0);
+  await watched(page, () => (touch ? target.tap() : target.click()));
 }
 
 /** Makes a new piece through the interface, with a rate if one is named. */

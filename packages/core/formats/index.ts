@@ -1,1 +1,2 @@
 export * from './captionFile';
+export * from './cubeFile';

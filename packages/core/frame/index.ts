@@ -5,6 +5,7 @@ export * from './handling';
 export * from './panZoom';
 export * from './layers';
 export * from './looks';
+export { keptTable, throughGrid, type Colour } from './tables';
 export * from './motions';
 export * from './overlays';
 export * from './titles';

@@ -1,6 +1,5 @@
 import type { Effect, LookName, Tone } from '../properties';
-
-type Colour = [number, number, number];
+import { throughTable, type Colour } from './tables';
 
 /** Colours as they are. */
 export const PLAIN_TONE: Tone = { exposure: 0, contrast: 0, saturation: 0, warmth: 0, tint: 0, shadows: 0, highlights: 0, fade: 0 };
@@ -87,13 +86,14 @@ export function colourThrough(effects: readonly Effect[], colour: Colour): Colou
   for (const effect of effects) {
     if (effect.kind === 'look') out = looked(out, effect.look, effect.strength);
     if (effect.kind === 'tone') out = toned(out, effect);
+    if (effect.kind === 'table') out = throughTable(out, effect.table, effect.strength);
     out = out.map(within) as Colour;
   }
   return out;
 }
 
 /** Whether an effect makes of every colour another one, wherever it is: several such fold into one. */
-export const isColour = (effect: Effect): boolean => effect.kind === 'look' || effect.kind === 'tone';
+export const isColour = ({ kind }: Effect): boolean => kind === 'look' || kind === 'tone' || kind === 'table';
 
 /**
  * Effects of colour as a cube: `side`³ entries from red (slowest) to blue, `entry` int16 each, in 1/`unit` of a level.
@@ -109,16 +109,4 @@ export function cubeOf(effects: readonly Effect[], side: number, entry: number, 
         at += entry;
       }
   return cube;
-}
-
-/** Effects of colour as a table that other programs read (.cube, a 3D LUT: red runs quickest). */
-export function cubeFile(effects: readonly Effect[], name: string, side = 33): string {
-  const lines = [`TITLE "${name.replaceAll('"', '')}"`, `LUT_3D_SIZE ${side}`, 'DOMAIN_MIN 0 0 0', 'DOMAIN_MAX 1 1 1'];
-  for (let b = 0; b < side; b += 1)
-    for (let g = 0; g < side; g += 1)
-      for (let r = 0; r < side; r += 1) {
-        const colour = colourThrough(effects, [r / (side - 1), g / (side - 1), b / (side - 1)]);
-        lines.push(colour.map((level) => level.toFixed(6)).join(' '));
-      }
-  return `${lines.join('\n')}\n`;
 }

@@ -47,10 +47,22 @@ export const Tone = z.object({
 });
 export type Tone = z.infer<typeof Tone>;
 
+/** Entries on a side of a table of colours that is kept, and bytes of one: red, green, blue. */
+export const TABLE_SIDE = 17;
+const TABLE_LETTERS = (TABLE_SIDE ** 3 * 3 * 4) / 3;
+
+/** A table of colours that came from a file: levels (0 to 255) of each entry, red running quickest, in base64. */
+export const ColourTable = z
+  .string()
+  .length(TABLE_LETTERS)
+  .regex(/^[A-Za-z0-9+/]*$/);
+
 /** One thing done to a picture. */
 export const Effect = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('look'), look: LookName, strength: share, ...off }),
   z.object({ kind: z.literal('tone'), ...Tone.shape, ...off }),
+  /** A look brought in: it goes with whatever it is on, so a piece, a copy and an archive have it whole. */
+  z.object({ kind: z.literal('table'), name: z.string().trim().min(1).max(60), table: ColourTable, strength: share, ...off }),
   /** Darker (or, below 0, lighter) towards the corners. */
   z.object({ kind: z.literal('vignette'), amount: sided, ...off }),
   z.object({ kind: z.literal('grain'), amount: share, ...off }),
@@ -63,6 +75,7 @@ export type EffectKind = Effect['kind'];
 export const EFFECT_NAMES: Record<EffectKind, string> = {
   look: 'Look',
   tone: 'Colours',
+  table: 'Look',
   vignette: 'Vignette',
   grain: 'Grain',
   sharpen: 'Sharpen',
@@ -77,7 +90,8 @@ export const effectsOn = (effects: Effects | undefined): Effect[] =>
   effects === undefined || effects === 'none' ? [] : effects.filter((effect) => !effect.off);
 
 /** One effect in a word or two. */
-export const effectName = (effect: Effect): string => (effect.kind === 'look' ? LOOK_NAMES[effect.look] : EFFECT_NAMES[effect.kind]);
+export const effectName = (effect: Effect): string =>
+  effect.kind === 'look' ? LOOK_NAMES[effect.look] : effect.kind === 'table' ? effect.name : EFFECT_NAMES[effect.kind];
 
 /** A list in words: "Meadow, Grain". */
 export const sayEffects = (effects: Effects): string => (effects === 'none' ? 'none' : effects.map(effectName).join(', '));

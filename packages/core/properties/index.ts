@@ -38,6 +38,8 @@ export {
   LOOK_NAMES,
   LookName,
   sayEffects,
+  TABLE_SIDE,
+  ColourTable,
   type EffectKind,
   type Tone,
 } from './effects';

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { planSegments } from '../deliver';
-import { colourThrough, cubeFile, cubeOf, evaluate, PLAIN_TONE, type Layer } from '../frame';
+import { CubeProblem, cubeFile, readCube } from '../formats';
+import { colourThrough, cubeOf, evaluate, PLAIN_TONE, type Layer } from '../frame';
 import { pieceLength, type Piece } from '../piece';
 import { EFFECTS_MOST, LookName, type Effect } from '../properties';
 import { frameLength } from '../time';
@@ -84,6 +85,56 @@ describe('colours through effects', () => {
         .map((level) => level.toFixed(6))
         .join(' '),
     );
+  });
+});
+
+describe('a look brought in', () => {
+  const through = (text: string, one: [number, number, number], strength = 1) =>
+    colourThrough([{ kind: 'table', name: 'Theirs', table: readCube(text).table, strength }], one);
+
+  it('makes of colours what the one did that it was saved from, at any strength', () => {
+    const effects: Effect[] = [look, { kind: 'tone', ...PLAIN_TONE, warmth: 0.4 }];
+    const { title, table } = readCube(cubeFile(effects, 'Warm meadow'));
+    expect(title).toBe('Warm meadow');
+    const away = (one: [number, number, number], strength = 1) => {
+      const due = colourThrough(effects, one);
+      const made = colourThrough([{ kind: 'table', name: 'Theirs', table, strength }], one);
+      return Math.max(...made.map((level, i) => Math.abs(level - (one[i]! + (due[i]! - one[i]!) * strength)) * 255));
+    };
+    const entry = fc.integer({ min: 0, max: 16 }).map((n) => n / 16);
+    fc.assert(fc.property(fc.tuple(entry, entry, entry), share, (one, strength) => expect(away(one, strength)).toBeLessThan(0.51)));
+    // Between its entries it goes evenly, where the look may bend.
+    const between = Array.from({ length: 1_000 }, (_, n) =>
+      away([((n % 10) + 0.5) / 10, ((Math.floor(n / 10) % 10) + 0.5) / 10, (Math.floor(n / 100) + 0.5) / 10]),
+    );
+    expect(between.reduce((sum, one) => sum + one, 0) / between.length).toBeLessThan(1);
+  });
+
+  it('may be curves alone, run over more than 0 to 1, and be written on any system', () => {
+    const curves = ['# from elsewhere', 'LUT_1D_SIZE 3', '0 1 0', '0.25 0.5 0.5', '1 0 1', ''].join('\r\n');
+    through(curves, [0.5, 0.5, 0.25]).forEach((level, i) => expect(level).toBeCloseTo([0.25, 0.5, 0.25][i]!, 2));
+    const wide = ['LUT_3D_SIZE 2', 'LUT_3D_INPUT_RANGE -1.0 1.0'];
+    for (let n = 0; n < 8; n += 1) wide.push(`${n & 1} ${(n >> 1) & 1} ${n >> 2}`);
+    through(wide.join('\n'), [0, 0.5, 1]).forEach((level, i) => expect(level).toBeCloseTo([0.5, 0.75, 1][i]!, 2));
+  });
+
+  it('that is none is refused with what is wrong', () => {
+    const cut = cubeFile([look], 'Cut').split('\n').slice(0, 500).join('\n');
+    for (const [text, sentence] of [
+      ['', 'no .cube file'],
+      ['hello', 'three numbers'],
+      ['LUT_3D_SIZE 4000', '4000 entries'],
+      ['LUT_3D_SIZE 2\n0 0 zero', 'Line 2'],
+      ['LUT_3D_SIZE 2\nDOMAIN_MAX 0 0 0\n' + '0 0 0\n'.repeat(8), 'not below'],
+      [cut, 'cut off or damaged'],
+    ] as const) {
+      expect(() => readCube(text)).toThrow(CubeProblem);
+      expect(() => readCube(text)).toThrow(sentence);
+    }
+    const one = piece();
+    const of = (table: string) => () =>
+      does(one, 'set', { clips: [firstOf(one)], values: { effects: [{ kind: 'table', name: 'X', table, strength: 1 }] } });
+    for (const table of ['', 'AAAA', '!'.repeat(19_652)]) expect(of(table)).toThrow();
   });
 });
 

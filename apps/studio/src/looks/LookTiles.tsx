@@ -6,6 +6,7 @@ import { Pressable, ScrollView, View } from 'react-native';
 import { Text } from '../look/Text';
 import { useEditor } from '../open/editor';
 import { stillPixels } from '../preview/stillPixels';
+import { lookEffect, useOwnLooks } from './ownLooks';
 
 /** How wide the frame is that looks are shown on, in pixels. */
 const WIDE = 84;
@@ -30,43 +31,66 @@ function useBare(piece: Piece): ImageData | null {
   return bare;
 }
 
-/** Our own looks, each on the frame at the playhead. `without`: the piece as it is without one. */
+/** A look as one of several: no effect is the picture as it is. */
+interface Choice {
+  id: string;
+  name: string;
+  effect: Effect | null;
+}
+
+const OURS: readonly Choice[] = [
+  { id: 'none', name: 'As it is', effect: null },
+  ...LookName.options.map((look) => ({ id: look, name: LOOK_NAMES[look], effect: { kind: 'look' as const, look, strength: 1 } })),
+];
+
+/** What tells one look from another. */
+export const lookId = (effect: Effect | null | undefined): string =>
+  effect?.kind === 'look' ? effect.look : effect?.kind === 'table' ? effect.table : 'none';
+
+/** Our own looks and those brought in, each on the frame at the playhead. `without`: the piece as it is without one. */
 export function LookTiles({
   without,
   chosen,
   onChoose,
 }: {
   without: Piece;
-  chosen: LookName | null;
-  onChoose: (look: LookName | null) => void;
+  chosen: Effect | null;
+  onChoose: (look: Effect | null) => void;
 }) {
   const bare = useBare(without);
+  const own = useOwnLooks();
+  // One that came with the piece from elsewhere stands among them for as long as it is chosen.
+  const foreign = chosen?.kind === 'table' && !own.some(({ table }) => table === chosen.table) ? [chosen] : [];
+  const theirs = [...foreign, ...own].map((look): Choice => ({ id: look.table, name: look.name, effect: lookEffect(look) }));
   return (
     <ScrollView horizontal showsHorizontalScrollIndicator={false}>
       <View className="flex-row gap-2" accessibilityRole="radiogroup" accessibilityLabel="Look">
-        {[null, ...LookName.options].map((look) => (
-          <Pressable
-            key={look ?? 'none'}
-            accessibilityRole="radio"
-            accessibilityLabel={look ? LOOK_NAMES[look] : 'As it is'}
-            accessibilityState={{ checked: look === chosen }}
-            aria-checked={look === chosen}
-            onPress={() => onChoose(look)}
-            testID={`look-${look ?? 'none'}`}
-            className={`items-center gap-1 rounded-xl p-1 ${look === chosen ? 'bg-paper' : 'active:bg-raised'}`}
-          >
-            <Tile bare={bare} look={look} format={without.format} />
-            <Text kind="small" className={look === chosen ? 'text-onpaper' : 'text-ink'}>
-              {look ? LOOK_NAMES[look] : 'As it is'}
-            </Text>
-          </Pressable>
-        ))}
+        {[...OURS.slice(0, 1), ...theirs, ...OURS.slice(1)].map(({ id, name, effect }) => {
+          const on = id === lookId(chosen);
+          return (
+            <Pressable
+              key={id}
+              accessibilityRole="radio"
+              accessibilityLabel={name}
+              accessibilityState={{ checked: on }}
+              aria-checked={on}
+              onPress={() => onChoose(effect)}
+              testID={`look-${effect?.kind === 'table' ? name : id}`}
+              className={`items-center gap-1 rounded-xl p-1 ${on ? 'bg-paper' : 'active:bg-raised'}`}
+            >
+              <Tile bare={bare} effect={effect} format={without.format} />
+              <Text kind="small" numberOfLines={1} className={`max-w-[112px] ${on ? 'text-onpaper' : 'text-ink'}`}>
+                {name}
+              </Text>
+            </Pressable>
+          );
+        })}
       </View>
     </ScrollView>
   );
 }
 
-function Tile({ bare, look, format }: { bare: ImageData | null; look: LookName | null; format: Piece['format'] }) {
+function Tile({ bare, effect, format }: { bare: ImageData | null; effect: Effect | null; format: Piece['format'] }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const width = format.width > format.height ? 112 : 64;
   useEffect(() => {
@@ -74,15 +98,14 @@ function Tile({ bare, look, format }: { bare: ImageData | null; look: LookName |
     if (!node || !bare) return;
     [node.width, node.height] = [bare.width, bare.height];
     const pixels = new ImageData(new Uint8ClampedArray(bare.data), bare.width, bare.height);
-    const effects: Effect[] = look ? [{ kind: 'look', look, strength: 1 }] : [];
     const { data } = pixels;
-    if (look)
+    if (effect)
       for (let i = 0; i < data.length; i += 4) {
-        const out = colourThrough(effects, [(data[i] ?? 0) / 255, (data[i + 1] ?? 0) / 255, (data[i + 2] ?? 0) / 255]);
+        const out = colourThrough([effect], [(data[i] ?? 0) / 255, (data[i + 1] ?? 0) / 255, (data[i + 2] ?? 0) / 255]);
         for (let c = 0; c < 3; c += 1) data[i + c] = Math.round((out[c] ?? 0) * 255);
       }
     node.getContext('2d')?.putImageData(pixels, 0, 0);
-  }, [bare, look]);
+  }, [bare, effect]);
   const height = Math.round((width * format.height) / format.width);
   return <canvas ref={canvas} aria-hidden style={{ width, height, display: 'block', borderRadius: 8, background: '#000' }} />;
 }

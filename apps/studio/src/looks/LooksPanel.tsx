@@ -1,7 +1,7 @@
 import { draftOf } from '@flimzy/core/edits';
 import { PLAIN_TONE } from '@flimzy/core/frame';
 import type { Piece } from '@flimzy/core/piece';
-import { EFFECTS_MOST, type Effect, type EffectKind, type LookName, type Tone } from '@flimzy/core/properties';
+import { EFFECTS_MOST, type Effect, type EffectKind, type Tone } from '@flimzy/core/properties';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { Button } from '../look/Button';
@@ -16,6 +16,7 @@ import { compare, saveCube, scoped, setEffects, tidied, tryEffects, useHasLook, 
 import { closePanel, usePanel } from '../open/panels';
 import { EffectList } from './EffectList';
 import { LookTiles } from './LookTiles';
+import { bringInLooks, forgetLook, lookEffect, useOwnLooks } from './ownLooks';
 
 /** How the selected pictures, their track or the whole piece look. */
 export function LooksPanel() {
@@ -23,6 +24,9 @@ export function LooksPanel() {
   const piece = useSettledPiece();
   return open && piece ? <Open piece={piece} /> : null;
 }
+
+/** The one effect of a list that is chosen among the tiles: a look of ours, or one brought in. */
+const isLook = (effect: Effect): effect is Extract<Effect, { kind: 'look' | 'table' }> => effect.kind === 'look' || effect.kind === 'table';
 
 const named = (n: number) => (n === 1 ? 'This clip' : `${n} clips`);
 
@@ -67,13 +71,14 @@ const AMOUNTS: readonly { kind: Amount; label: string; least: number }[] = [
 
 function Effects({ piece, now }: { piece: Piece; now: Scoped }) {
   const hasCopy = useHasLook();
+  const own = useOwnLooks();
   const list = now.effects === 'none' ? [] : now.effects;
   const of = <K extends EffectKind>(kind: K) => list.find((effect): effect is Extract<Effect, { kind: K }> => effect.kind === kind);
   /** The list with an effect of a kind, changed where there is one; a look comes first, what is new last. */
   const withEffect = (effect: Effect): Effect[] => {
     const at = list.findIndex(({ kind }) => kind === effect.kind);
     if (at >= 0) return list.map((one, n) => (n === at ? effect : one));
-    return effect.kind === 'look' ? [effect, ...list] : [...list, effect];
+    return isLook(effect) ? [effect, ...list] : [...list, effect];
   };
   const keep = (next: readonly Effect[]): boolean => {
     if (next.length <= EFFECTS_MOST) return setEffects(now, tidied(next));
@@ -81,15 +86,19 @@ function Effects({ piece, now }: { piece: Piece; now: Scoped }) {
     return false;
   };
   const look = (next: readonly Effect[]) => tryEffects(now, tidied(next));
-  const chosen = of('look');
+  const chosen = list.find(isLook);
   const tone = of('tone') ?? { kind: 'tone' as const, ...PLAIN_TONE };
   const toned = (change: Partial<Tone>) => withEffect({ ...tone, ...change });
-  const choose = (name: LookName | null) =>
-    keep(name ? withEffect({ kind: 'look', look: name, strength: chosen?.strength ?? 0.8 }) : list.filter(({ kind }) => kind !== 'look'));
+  const choose = (wanted: Effect | null) => {
+    const others = list.filter((effect) => !isLook(effect));
+    const at = Math.max(0, list.findIndex(isLook));
+    const own = wanted && isLook(wanted) ? [{ ...wanted, strength: chosen?.strength ?? 0.8 }] : [];
+    return keep([...others.slice(0, at), ...own, ...others.slice(at)]);
+  };
   const without = bare(piece, now);
   return (
     <View className="gap-4">
-      <LookTiles without={without} chosen={chosen && !chosen.off ? chosen.look : null} onChoose={choose} />
+      <LookTiles without={without} chosen={chosen && !chosen.off ? chosen : null} onChoose={choose} />
       {chosen ? (
         <View className="rounded-2xl bg-raised px-4">
           <SliderField
@@ -160,6 +169,10 @@ function Effects({ piece, now }: { piece: Piece; now: Scoped }) {
       <View className="flex-row flex-wrap gap-2">
         {now.scope === 'clips' ? <Button label="Copy look" onPress={actionOf('copy-look').run} testID="copy-look" /> : null}
         {now.scope === 'clips' && hasCopy ? <Button label="Paste look" onPress={actionOf('paste-look').run} testID="paste-look" /> : null}
+        <Button label="Bring in a .cube" onPress={() => bringInLooks((look) => choose(lookEffect(look)))} testID="bring-cube" />
+        {chosen?.kind === 'table' && own.some(({ table }) => table === chosen.table) ? (
+          <Button label={`Offer “${chosen.name}” no longer`} kind="quiet" onPress={() => forgetLook(chosen.table)} testID="forget-look" />
+        ) : null}
         <Button label="Save as .cube" onPress={() => saveCube(now.effects)} disabled={list.length === 0} testID="save-cube" />
         <Button label="No look" onPress={() => setEffects(now, 'none')} disabled={list.length === 0} testID="no-look" />
       </View>

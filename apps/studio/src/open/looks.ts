@@ -1,5 +1,6 @@
 import { fileName } from '@flimzy/core/deliver';
-import { cubeFile, isColour } from '@flimzy/core/frame';
+import { cubeFile } from '@flimzy/core/formats';
+import { isColour } from '@flimzy/core/frame';
 import { findClip, type Piece } from '@flimzy/core/piece';
 import { effectsOn, type Effect, type Effects } from '@flimzy/core/properties';
 import { create } from 'zustand';
@@ -30,7 +31,7 @@ export function scoped(piece: Piece, selected: readonly string[], scope: Scope):
 /** A list without what does nothing. */
 export function tidied(effects: readonly Effect[]): Effects {
   const kept = effects.filter((effect) => {
-    if (effect.kind === 'look') return true;
+    if (effect.kind === 'look' || effect.kind === 'table') return true;
     const { kind: _, off: __, ...figures } = effect;
     return Object.values(figures).some((figure) => figure !== 0);
   });
