@@ -31,6 +31,9 @@ function useBare(piece: Piece): ImageData | null {
   return bare;
 }
 
+/** How wide a tile is drawn, in pixels. */
+const tileWidth = ({ format }: Pick<Piece, 'format'>) => (format.width > format.height ? 112 : 64);
+
 /** A look as one of several: no effect is the picture as it is. */
 interface Choice {
   id: string;
@@ -79,7 +82,7 @@ export function LookTiles({
               className={`items-center gap-1 rounded-xl p-1 ${on ? 'bg-paper' : 'active:bg-raised'}`}
             >
               <Tile bare={bare} effect={effect} format={without.format} />
-              <Text kind="small" numberOfLines={1} className={`max-w-[112px] ${on ? 'text-onpaper' : 'text-ink'}`}>
+              <Text kind="small" numberOfLines={1} style={{ maxWidth: tileWidth(without) }} className={on ? 'text-onpaper' : 'text-ink'}>
                 {name}
               </Text>
             </Pressable>
@@ -92,7 +95,7 @@ export function LookTiles({
 
 function Tile({ bare, effect, format }: { bare: ImageData | null; effect: Effect | null; format: Piece['format'] }) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const width = format.width > format.height ? 112 : 64;
+  const width = tileWidth({ format });
   useEffect(() => {
     const node = canvas.current;
     if (!node || !bare) return;
