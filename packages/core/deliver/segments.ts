@@ -20,11 +20,12 @@ import {
   isPlain,
   motionLengths,
   pictureLayers,
+  recoloured,
   type Layer,
   type PictureRef,
   type Rect,
 } from '../frame';
-import { effectsOn, isChanging, keyMoments, type Effects } from '../properties';
+import { effectsOn, isChanging, keyMoments, type Effect, type Effects } from '../properties';
 import { ascending, frameAt, frameLength, type Flicks } from '../time';
 
 /** A segment is at most this many frames, so that long clips render in parallel and a small change costs little. */
@@ -58,8 +59,8 @@ export interface Segment {
   /** Every picture that it shows, with the frames of the segment from which on and for how long it is needed. */
   pictures: NeededPicture[];
   /**
-   * `straight`: one picture over black, so the decoder's frames go to the encoder. `laid`: such a one with titles over it, which alone
-   * are drawn. `drawn`: the compositor draws all of it. `black`: nothing is there.
+   * `straight`: one picture over black, so the decoder's frames go to the encoder, through a table where their colours change. `laid`: such a
+   * one with titles over it, which alone are drawn. `drawn`: the compositor draws all of it. `black`: nothing is there.
    */
   way: 'straight' | 'laid' | 'drawn' | 'black';
 }
@@ -130,9 +131,17 @@ function timeless(layer: Layer, passed: Flicks): Layer {
   return picture.still ? layer : { ...layer, picture: { ...picture, time: picture.time - Math.round(passed * (picture.pace ?? 1)) } };
 }
 
-/** Whether a layer is a picture whose frames go to the encoder as the decoder gives them. */
-const isStraight = (layer: Layer | undefined): boolean =>
-  layer?.kind === 'picture' && layer.opacity === 1 && !layer.picture.alpha && isPlain(layer);
+/** Whether a layer is a picture whose frames go to the encoder as the decoder gives them, but for their colours. */
+function isStraight(layer: Layer): boolean {
+  const picture = recoloured(layer)?.picture;
+  return picture !== undefined && picture.opacity === 1 && !picture.picture.alpha && isPlain(picture);
+}
+
+/** What is done to the colours of the picture of a segment that is not drawn. */
+export const coloursOf = ({ runs }: Pick<Segment, 'runs'>): Effect[] => {
+  const base = runs[0]?.layers[0];
+  return (base && recoloured(base)?.effects) ?? [];
+};
 
 /** @param frame length of a frame of the piece, in flicks */
 function wayOf(runs: readonly Run[], frame: Flicks): Segment['way'] {
@@ -236,7 +245,7 @@ export function planSegments(piece: Piece, length: Flicks, cuts: readonly Flicks
 }
 
 /** Raised whenever the compositor draws the same description differently, so that no older segment is taken for a new one. */
-const DRAWING = 5;
+const DRAWING = 6;
 
 /** Objects with their fields in one order: a database gives them back in another than they were made in. */
 const inOrder = (_key: string, value: unknown): unknown =>

@@ -1,5 +1,6 @@
 import { effectsOn, type Direction, type Effect, type Effects } from '../properties';
 import type { Flicks } from '../time';
+import { isColour } from './looks';
 import type { DrawnPart } from './overlays';
 import { covers, type Placed, type Rect } from './placement';
 
@@ -50,6 +51,17 @@ export type Mask =
 /** The layers that take a picture, within groups too, lowest first. */
 export function pictureLayers(layers: readonly Layer[]): Extract<Layer, { picture: PictureRef }>[] {
   return layers.flatMap((layer) => ('picture' in layer ? [layer] : layer.kind === 'group' ? pictureLayers(layer.layers) : []));
+}
+
+/** A layer that is one picture of which nothing but the colours is changed: that picture, and the effects in their order; null when it is more. */
+export function recoloured(layer: Layer): { picture: Extract<Layer, { kind: 'picture' }>; effects: Effect[] } | null {
+  if (layer.kind === 'picture') return { picture: layer, effects: [] };
+  if (layer.kind !== 'group') return null;
+  const { layers, opacity, placed, mask, soft, effects = [] } = layer;
+  const [only] = layers;
+  if (!only || layers.length > 1 || opacity !== 1 || placed || mask || soft || !effects.every(isColour)) return null;
+  const inner = recoloured(only);
+  return inner && { ...inner, effects: [...inner.effects, ...effects] };
 }
 
 /** Whether a layer leaves nothing of what is under it. */

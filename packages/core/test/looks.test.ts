@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { planSegments } from '../deliver';
+import { coloursOf, planSegments } from '../deliver';
 import { CubeProblem, cubeFile, readCube } from '../formats';
 import { colourThrough, cubeOf, evaluate, PLAIN_TONE, type Layer } from '../frame';
 import { pieceLength, type Piece } from '../piece';
@@ -76,7 +76,7 @@ describe('colours through effects', () => {
     const at = ([r, g, b]: [number, number, number]) => [...cube.slice(((r * 33 + g) * 33 + b) * 4, ((r * 33 + g) * 33 + b) * 4 + 3)];
     const due = colourThrough([look], [8 / 32, 20 / 32, 32 / 32]).map((level) => Math.round(level * 255 * 64));
     expect(at([8, 20, 32])).toEqual(due);
-    const lines = cubeFile([look], 'Mine "own"', 5).trim().split('\n');
+    const lines = cubeFile([look], 'Mine "own"', { side: 5 }).trim().split('\n');
     expect(lines.slice(0, 2)).toEqual(['TITLE "Mine own"', 'LUT_3D_SIZE 5']);
     expect(lines).toHaveLength(4 + 125);
     // Red runs quickest: the second line of the table is a quarter of red alone.
@@ -165,8 +165,23 @@ describe('effects', () => {
     const one = piece();
     const of = (effects: Effect[]) => runs(does(one, 'set', { clips: [firstOf(one)], values: { effects } }));
     expect(runs(one)[0]).toEqual(['straight', 1]);
-    expect(of([look])[0]).toEqual(['drawn', 1]);
+    expect(of([look])[0]).toEqual(['straight', 1]);
     expect(of([look, grain])[0]).toEqual(['drawn', 30]);
+  });
+
+  it('of colour alone are gathered from clip, track and piece for one table, in their order; anything more is drawn', () => {
+    const tone: Effect = { kind: 'tone', ...PLAIN_TONE, warmth: 0.2 };
+    const theirs: Effect = { kind: 'look', look: 'ink', strength: 0.3 };
+    const one = piece();
+    let all = does(one, 'set', { clips: [firstOf(one)], values: { effects: [look, { ...grain, off: true }] } });
+    all = does(does(all, 'setTrack', { track: 'main', set: { effects: [tone] } }), 'setLook', { effects: [theirs] });
+    const [first, second] = planSegments(all, pieceLength(all));
+    expect([first!.way, coloursOf(first!)]).toEqual(['straight', [look, tone, theirs]]);
+    expect(coloursOf(second!)).toEqual([tone, theirs]);
+    const wayOf = (values: object) => planSegments(does(all, 'set', { clips: [firstOf(all)], values }), pieceLength(all))[0]!.way;
+    expect([wayOf({ opacity: 0.5 }), wayOf({ turn: 3 }), wayOf({ effects: [look, { kind: 'vignette', amount: 0.1 }] })]).toEqual(
+      Array(3).fill('drawn'),
+    );
   });
 
   it('of a nest are not taken apart with it', () => {

@@ -3,7 +3,7 @@ import { copyFile, mkdtemp, rm, stat } from 'node:fs/promises';
 import PQueue from 'p-queue';
 import path from 'node:path';
 import type { DeliveryCheck } from '@flimzy/contract';
-import { planSegments, segmentKey, type DeliverySettings, type Segment } from '@flimzy/core/deliver';
+import { coloursOf, planSegments, segmentKey, type DeliverySettings, type Segment } from '@flimzy/core/deliver';
 import { isFile, nestsWithin, pieceLength, type Piece } from '@flimzy/core/piece';
 import { frameLength, toSeconds } from '@flimzy/core/time';
 import { whole } from '../files/whole';
@@ -60,7 +60,10 @@ export async function usedMedia(store: MediaStore, piece: Piece): Promise<Map<st
   return rows;
 }
 
-/** Renders a segment that one ffmpeg makes alone: nothing of it is done by this process. */
+/** Whether one ffmpeg makes a segment alone: nothing of it is worked out here. */
+const isPlainWork = (segment: Segment) => segment.way === 'black' || (segment.way === 'straight' && coloursOf(segment).length === 0);
+
+/** Renders a segment that one ffmpeg makes alone. */
 const renderHere: typeof renderApart = ({ files, ...work }) =>
   renderSegment({ ...work, fileOf: (id) => files[id] as ReturnType<typeof pictureFile> });
 
@@ -73,7 +76,7 @@ export function renderOne(
   const { segment } = work;
   const used = segment.pictures.map((one) => one.picture.media);
   const files = Object.fromEntries(used.map((id) => [id, pictureFile(folder, rows.get(id) as MediaRow, 'original')]));
-  return (segment.way === 'drawn' || segment.way === 'laid' ? renderApart : renderHere)({ ...work, files });
+  return (isPlainWork(segment) ? renderHere : renderApart)({ ...work, files });
 }
 
 /** The segments of what is sent, and the files they are kept in. */

@@ -1,7 +1,7 @@
 import { mkdtemp, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import PQueue from 'p-queue';
-import type { DeliverySettings, PartOfPiece, Segment } from '@flimzy/core/deliver';
+import { coloursOf, type DeliverySettings, type PartOfPiece, type Segment } from '@flimzy/core/deliver';
 import type { Piece } from '@flimzy/core/piece';
 import { fromSeconds, toSeconds } from '@flimzy/core/time';
 import type { DataFolder } from '../media/folders';
@@ -88,6 +88,9 @@ export interface Estimated {
   seconds: number | null;
 }
 
+/** What takes alike long to render. */
+const sortOf = (segment: Segment) => `${segment.way}${coloursOf(segment).length > 0 ? ' recoloured' : ''}`;
+
 /**
  * Finds out what a file will take: what is kept is known, a few stretches of the rest are made, counted and timed. Not told is how long it takes
  * to encode segments once more, and how large a loop, or another rate, gets.
@@ -157,20 +160,20 @@ async function pictureTakes(
     };
     return queue.add(render, { throwOnTimeout: true });
   };
-  const firstOfWay = chosen.filter((one, n) => chosen.findIndex(({ way }) => way === one.way) === n);
+  const firstOfSort = chosen.filter((one, n) => chosen.findIndex((other) => sortOf(other) === sortOf(one)) === n);
   const [made, single] = await Promise.all([
     Promise.all(chosen.map((segment, n) => make(segment, SAMPLE_FRAMES, `${n}`))),
-    // What it takes to begin: one frame of each way.
-    Promise.all(firstOfWay.map((segment) => make(segment, 1, `first-${segment.way}`))),
+    // What it takes to begin: one frame of each sort.
+    Promise.all(firstOfSort.map((segment) => make(segment, 1, `first-${sortOf(segment)}`))),
   ]);
   const samples = await Promise.all(
     made.map(async ({ segment, frames, seconds, target }) => {
-      const begin = Math.min(seconds, single.find((one) => one.segment.way === segment.way)?.seconds ?? 0);
+      const begin = Math.min(seconds, single.find((one) => sortOf(one.segment) === sortOf(segment))?.seconds ?? 0);
       return { segment, begin, each: (seconds - begin) / Math.max(1, frames - 1), much: await muchOf(target, signal) };
     }),
   );
   const nearest = (to: Segment) => {
-    const alike = samples.filter(({ segment }) => segment.way === to.way);
+    const alike = samples.filter(({ segment }) => sortOf(segment) === sortOf(to));
     const off = ({ segment }: (typeof samples)[number]) => Math.abs(segment.start - to.start);
     return (alike.length > 0 ? alike : samples).reduce((best, one) => (off(one) < off(best) ? one : best));
   };

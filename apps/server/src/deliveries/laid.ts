@@ -3,6 +3,7 @@ import { once } from 'node:events';
 import type { FrameDescription, Rect } from '@flimzy/core/frame';
 import { ffmpeg } from '../media/run';
 import { ServerStage } from './canvas';
+import { withColours } from './colours';
 import { intoFrame, stretch } from './pictures';
 import { output, type SegmentWork } from './work';
 
@@ -44,35 +45,39 @@ export async function renderLaid(work: SegmentWork, file: string): Promise<void>
   const picture = shown && work.fileOf(shown.picture.media);
   if (!shown || !picture) throw new Error('there is no picture under what is laid over it');
   const { input, filters } = stretch(picture, shown.picture, rate, segment.frames);
-  // Where the picture lies wholly beside the frame there is black.
-  const into = intoFrame(picture.source, shown.rect, piece.format) ?? [`scale=${width}:${height}`, 'drawbox=color=black:t=fill'];
   const stage = new ServerStage(width, height, 1);
   const all = overs(work);
   const box = boxAround(
     all.map(({ frame }) => frame),
     piece.format,
   );
-  const graph = [
-    `[0:${picture.stream}]${[...filters, ...into].join(',')}[under]`,
-    '[1:v]scale=flags=bicubic+accurate_rnd:out_color_matrix=bt709:out_range=tv,format=yuva420p[over]',
-    `[under][over]overlay=${box.x}:${box.y}:eof_action=repeat:format=yuv420[out]`,
-  ].join(';');
+  const graph = (into: readonly string[]) =>
+    [
+      `[0:${picture.stream}]${[...filters, ...into].join(',')}[under]`,
+      '[1:v]scale=flags=bicubic+accurate_rnd:out_color_matrix=bt709:out_range=tv,format=yuva420p[over]',
+      `[under][over]overlay=${box.x}:${box.y}:eof_action=repeat:format=yuv420[out]`,
+    ].join(';');
   const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${box.width}x${box.height}`, '-r', clock, '-i', 'pipe:0'];
   const onProgress = (seconds: number) => onFrames(Math.min(segment.frames, Math.round((seconds * rate.num) / rate.den)));
-  let child: ChildProcess | null = null;
-  const args = ['-threads', String(work.threads), ...input, ...raw, '-filter_complex', graph, '-map', '[out]', '-r', clock];
-  const encoding = ffmpeg([...args, ...output(work, file)], { signal, onProgress, onStart: (started) => (child = started) });
-  const stdin = (child as ChildProcess | null)?.stdin;
-  stdin?.on('error', () => undefined); // told by ffmpeg itself, which has ended then
-  for (const { frame, frames } of all) {
-    stage.drawOpen(frame);
-    const pixels = stage.pixelsOf(box);
-    // The last picture stays until the end: one that stands still is sent once.
-    for (let n = 0; n < (all.length === 1 ? 1 : frames); n += 1) {
-      if (signal.aborted || !stdin?.writable) break;
-      if (!stdin.write(pixels)) await Promise.race([once(stdin, 'drain'), encoding]);
+  await withColours(work, async (colours) => {
+    // Where the picture lies wholly beside the frame there is black.
+    const beside = [`scale=${width}:${height}`, 'drawbox=color=black:t=fill'];
+    const into = intoFrame(picture.source, shown.rect, piece.format, colours) ?? beside;
+    let child: ChildProcess | null = null;
+    const args = ['-threads', String(work.threads), ...input, ...raw, '-filter_complex', graph(into), '-map', '[out]', '-r', clock];
+    const encoding = ffmpeg([...args, ...output(work, file)], { signal, onProgress, onStart: (started) => (child = started) });
+    const stdin = (child as ChildProcess | null)?.stdin;
+    stdin?.on('error', () => undefined); // told by ffmpeg itself, which has ended then
+    for (const { frame, frames } of all) {
+      stage.drawOpen(frame);
+      const pixels = stage.pixelsOf(box);
+      // The last picture stays until the end: one that stands still is sent once.
+      for (let n = 0; n < (all.length === 1 ? 1 : frames); n += 1) {
+        if (signal.aborted || !stdin?.writable) break;
+        if (!stdin.write(pixels)) await Promise.race([once(stdin, 'drain'), encoding]);
+      }
     }
-  }
-  stdin?.end();
-  await encoding;
+    stdin?.end();
+    await encoding;
+  });
 }

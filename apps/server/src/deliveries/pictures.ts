@@ -1,4 +1,4 @@
-import { frameTime, sourceFrameAt, TIME_TOLERANCE, type FrameTimes, type PictureRef, type Rect } from '@flimzy/core/frame';
+import { frameTime, sourceFrameAt, TIME_TOLERANCE, type FrameTimes, type PictureRef, type Rect, type Size } from '@flimzy/core/frame';
 import { FLICKS_PER_SECOND, frameLength, fromSeconds, toSeconds, type Flicks, type Rate } from '@flimzy/core/time';
 import { fileInput, scaleTo, upright } from '../media/filters';
 import type { DataFolder } from '../media/folders';
@@ -100,23 +100,29 @@ function exactTimes(frames: FrameTimes, seek: Flicks): string {
   return `${frames.first}+round(round((PTS+${seek - frames.first})*${frames.num}/${FLICKS_PER_SECOND * frames.den})*${step})`;
 }
 
-/** Scaling into place for the encoder: what reaches past the frame is cut off, what it does not cover is black; null where it lies wholly beside the frame. */
-export function intoFrame(source: SourceFacts, rect: Rect, frame: { width: number; height: number }): string[] | null {
+/**
+ * Scaling into place for the encoder: what reaches past the frame is cut off, what it does not cover is black; null where it lies wholly
+ * beside the frame. `colours`: a filter that changes colours, which it does to RGB, as the compositor does.
+ */
+export function intoFrame(source: SourceFacts, rect: Rect, frame: Size, colours: string | null = null): string[] | null {
   const [left, top] = [Math.max(0, -rect.x), Math.max(0, -rect.y)];
   const [x, y] = [Math.max(0, rect.x), Math.max(0, rect.y)];
   const [w, h] = [Math.min(rect.width - left, frame.width - x), Math.min(rect.height - top, frame.height - y)];
   if (w <= 0 || h <= 0) return null;
-  const filters = [scaleTo(source, rect.width, rect.height)];
-  if (w < rect.width || h < rect.height) filters.push(`crop=${w}:${h}:${left}:${top}`);
-  if (w < frame.width || h < frame.height) filters.push(`pad=${frame.width}:${frame.height}:${x}:${y}:black`);
-  return [...filters, 'format=yuv420p'];
+  const cut = w < rect.width || h < rect.height ? [`crop=${w}:${h}:${left}:${top}`] : [];
+  const black = w < frame.width || h < frame.height ? [`pad=${frame.width}:${frame.height}:${x}:${y}:black`] : [];
+  if (!colours) return [scaleTo(source, rect.width, rect.height), ...cut, ...black, 'format=yuv420p'];
+  return [...asRgba(source, rect.width, rect.height, 'gbrp'), ...cut, colours, ...black, ...TO_ENCODER];
 }
+
+/** From RGB to what encoders take. */
+export const TO_ENCODER = ['scale=flags=bicubic+accurate_rnd:out_color_matrix=bt709:out_range=tv', 'format=yuv420p'];
 
 /** What stands in for an original through which something shines. */
 const CLEAR: SourceFacts['standIn'][] = ['picture.png', 'moving.mov'];
 
-/** Scaling for the compositor: the whole picture at the size in which it is drawn, as RGBA bytes. */
-export function asRgba(source: SourceFacts, width: number, height: number): string[] {
+/** Scaling for the compositor: the whole picture at the size in which it is drawn, as RGBA bytes, or as RGB where nothing shines through. */
+export function asRgba(source: SourceFacts, width: number, height: number, kind: 'rgba' | 'gbrp' = 'rgba'): string[] {
   const hdr = source.transfer ? [scaleTo(source, width, height)] : [];
   const matrix = source.transfer ? 'bt709' : source.matrix;
   const flags = 'flags=bicubic+accurate_rnd+full_chroma_int';
@@ -125,7 +131,7 @@ export function asRgba(source: SourceFacts, width: number, height: number): stri
     const scaled = ['premultiply=inplace=1', `scale=${width}:${height}:${flags}`, 'unpremultiply=inplace=1'];
     return [`scale=${flags}:in_color_matrix=${matrix}`, 'format=gbrap', ...scaled, 'setsar=1', 'format=rgba'];
   }
-  return [...hdr, `scale=${width}:${height}:${flags}:in_color_matrix=${matrix}`, 'setsar=1', 'format=rgba'];
+  return [...hdr, `scale=${width}:${height}:${flags}:in_color_matrix=${matrix}`, 'setsar=1', `format=${kind}`];
 }
 
 /** How much larger than the frame a picture is decoded at most, each way; where it is drawn larger still, the canvas enlarges it. */

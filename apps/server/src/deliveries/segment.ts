@@ -6,8 +6,9 @@ import { frameStart } from '@flimzy/core/time';
 import { whole } from '../files/whole';
 import { ffmpeg } from '../media/run';
 import { ServerStage } from './canvas';
+import { withColours } from './colours';
 import { renderLaid } from './laid';
-import { asRgba, drawnSize, intoFrame, stretch } from './pictures';
+import { asRgba, drawnSize, intoFrame, stretch, TO_ENCODER } from './pictures';
 import { output, type SegmentWork } from './work';
 
 /** How each way is rendered. */
@@ -31,16 +32,18 @@ async function renderStraight(work: SegmentWork, file: string): Promise<void> {
   const onProgress = (seconds: number) => onFrames(Math.min(segment.frames, Math.round((seconds * rate.num) / rate.den)));
   const [shown] = segment.pictures;
   const picture = shown && work.fileOf(shown.picture.media);
-  const into = shown && picture && intoFrame(picture.source, shown.rect, piece.format);
-  if (!into) {
-    await ffmpeg(['-f', 'lavfi', '-i', `color=black:size=${width}x${height}:rate=${clock}`, ...output(work, file)], { signal, onProgress });
-    return;
-  }
-  const { input, map, filters } = stretch(picture, shown.picture, rate, segment.frames);
-  const chain = [...filters, ...into];
-  await ffmpeg(['-threads', String(work.threads), ...input, ...map, '-vf', chain.join(','), '-r', clock, ...output(work, file)], {
-    signal,
-    onProgress,
+  await withColours(work, async (colours) => {
+    const into = shown && picture && intoFrame(picture.source, shown.rect, piece.format, colours);
+    if (!into) {
+      const black = ['-f', 'lavfi', '-i', `color=black:size=${width}x${height}:rate=${clock}`];
+      return ffmpeg([...black, ...output(work, file)], { signal, onProgress });
+    }
+    const { input, map, filters } = stretch(picture, shown.picture, rate, segment.frames);
+    const chain = [...filters, ...into].join(',');
+    return ffmpeg(['-threads', String(work.threads), ...input, ...map, '-vf', chain, '-r', clock, ...output(work, file)], {
+      signal,
+      onProgress,
+    });
   });
 }
 
@@ -136,13 +139,10 @@ async function renderDrawn(work: SegmentWork, file: string): Promise<void> {
   });
   let encoder: ChildProcess | null = null;
   const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${width}x${height}`, '-r', `${rate.num}/${rate.den}`, '-i', 'pipe:0'];
-  const encoding = ffmpeg(
-    [...raw, '-vf', 'scale=flags=bicubic+accurate_rnd:out_color_matrix=bt709:out_range=tv,format=yuv420p', ...output(work, file)],
-    {
-      signal,
-      onStart: (child) => (encoder = child),
-    },
-  );
+  const encoding = ffmpeg([...raw, '-vf', TO_ENCODER.join(','), ...output(work, file)], {
+    signal,
+    onStart: (child) => (encoder = child),
+  });
   encoding.catch(() => stop.abort());
   try {
     for (let n = 0; n < segment.frames; n += 1) {
