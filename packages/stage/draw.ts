@@ -8,7 +8,7 @@ import { drawOverlay } from './overlay';
 const BACKDROP_SIDE = 48;
 
 /** Pixels of the small canvas by which it is spread in every direction, pass by pass: without it the steps of its pixels would be seen. */
-const SPREADS = [1, 2, 1] as const;
+export const BACKDROP_SPREADS = [1, 2, 1] as const;
 
 /** How many times as small that is where it is as soft as can be, half way from there. */
 const SOFTER = 2 ** 1.5;
@@ -181,6 +181,13 @@ function drawPlaced<Image>(context: DrawContext<Image>, { image, width, height }
   context.setTransform(1, 0, 0, 1, 0, 0);
 }
 
+/** The canvases in which a backdrop becomes soft: how many times as small as the frame the first is, and a quarter of that. */
+export function backdropSizes(soft: number, { width, height }: Size): { down: number; first: Size; small: Size } {
+  const down = (BACKDROP_SIDE * SOFTER ** (1 - 2 * soft) * 4) / Math.max(width, height);
+  const first = { width: Math.max(4, Math.round(width * down)), height: Math.max(4, Math.round(height * down)) };
+  return { down, first, small: { width: Math.max(2, Math.round(first.width / 4)), height: Math.max(2, Math.round(first.height / 4)) } };
+}
+
 /**
  * Blur by scaling down, spreading, and scaling up again, in steps that bilinear smoothing handles alike everywhere: the same on
  * every canvas, and fast (a filter is neither).
@@ -192,16 +199,14 @@ function drawBackdrop<Image>(
   { width, height, scale, scratch }: Drawing<Image>,
 ): void {
   const size = { width, height };
-  const side = BACKDROP_SIDE * SOFTER ** (1 - 2 * soft);
-  const down = (side * 4) / Math.max(size.width, size.height);
-  const [w, h] = [Math.max(4, Math.round(size.width * down)), Math.max(4, Math.round(size.height * down))];
+  const sizes = backdropSizes(soft, size);
+  const [{ width: w, height: h }, { width: sw, height: sh }] = [sizes.first, sizes.small];
   const first = scratch.canvas(0, w, h);
-  drawInto(first.context, image, scaled(rect, scale * down));
-  const [sw, sh] = [Math.max(2, Math.round(w / 4)), Math.max(2, Math.round(h / 4))];
+  drawInto(first.context, image, scaled(rect, scale * sizes.down));
   let small = scratch.canvas(1, sw, sh);
   let other = scratch.canvas(2, sw, sh);
   drawInto(small.context, first.image, { x: 0, y: 0, width: sw, height: sh });
-  for (const spread of SPREADS) {
+  for (const spread of BACKDROP_SPREADS) {
     drawSpread(other.context, small.image, spread, { width: sw, height: sh });
     [small, other] = [other, small];
   }

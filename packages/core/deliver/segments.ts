@@ -14,18 +14,19 @@ import {
 } from '../piece';
 import {
   changesThroughout,
+  baseOf,
   evaluate,
   isBlended,
   isMovingTitle,
   isPlain,
   motionLengths,
   pictureLayers,
-  recoloured,
+  type Base,
   type Layer,
   type PictureRef,
   type Rect,
 } from '../frame';
-import { effectsOn, isChanging, keyMoments, type Effect, type Effects } from '../properties';
+import { effectsOn, isChanging, keyMoments, type Effects } from '../properties';
 import { ascending, frameAt, frameLength, type Flicks } from '../time';
 
 /** A segment is at most this many frames, so that long clips render in parallel and a small change costs little. */
@@ -59,8 +60,8 @@ export interface Segment {
   /** Every picture that it shows, with the frames of the segment from which on and for how long it is needed. */
   pictures: NeededPicture[];
   /**
-   * `straight`: one picture over black, so the decoder's frames go to the encoder, through a table where their colours change. `laid`: such a
-   * one with titles over it, which alone are drawn. `drawn`: the compositor draws all of it. `black`: nothing is there.
+   * `straight`: one picture over black, a colour or its own backdrop, so the decoder's frames go to the encoder, through a table where their
+   * colours change. `laid`: such a one with titles over it, which alone are drawn. `drawn`: the compositor draws all of it. `black`: nothing is there.
    */
   way: 'straight' | 'laid' | 'drawn' | 'black';
 }
@@ -131,32 +132,29 @@ function timeless(layer: Layer, passed: Flicks): Layer {
   return picture.still ? layer : { ...layer, picture: { ...picture, time: picture.time - Math.round(passed * (picture.pace ?? 1)) } };
 }
 
-/** Whether a layer is a picture whose frames go to the encoder as the decoder gives them, but for their colours. */
-function isStraight(layer: Layer): boolean {
-  const picture = recoloured(layer)?.picture;
-  return picture !== undefined && picture.opacity === 1 && !picture.picture.alpha && isPlain(picture);
+/** What is under all else in a segment, where one decoder can make it alone: a picture, its backdrop, its colours; null where it is drawn. */
+export function plainBase(layers: readonly Layer[]): Base | null {
+  const base = baseOf(layers);
+  return base && base.picture.opacity === 1 && !base.picture.picture.alpha && isPlain(base.picture) ? base : null;
 }
-
-/** What is done to the colours of the picture of a segment that is not drawn. */
-export const coloursOf = ({ runs }: Pick<Segment, 'runs'>): Effect[] => {
-  const base = runs[0]?.layers[0];
-  return (base && recoloured(base)?.effects) ?? [];
-};
 
 /** @param frame length of a frame of the piece, in flicks */
 function wayOf(runs: readonly Run[], frame: Flicks): Segment['way'] {
   if (runs.every((run) => run.layers.length === 0)) return 'black';
   let passed = 0;
   let lowest = '';
+  let titles = false;
   for (const { layers, frames } of runs) {
-    const [base, ...over] = layers;
-    if (!base || !isStraight(base) || over.some(({ kind }) => kind !== 'overlay')) return 'drawn';
-    const alike = JSON.stringify(timeless(base, passed * frame));
+    const base = plainBase(layers);
+    if (!base || base.over.some(({ kind }) => kind !== 'overlay')) return 'drawn';
+    const under = layers.slice(0, layers.length - base.over.length);
+    const alike = JSON.stringify(under.map((layer) => timeless(layer, passed * frame)));
     if (passed > 0 && alike !== lowest) return 'drawn';
     lowest = alike;
     passed += frames;
+    titles ||= base.over.length > 0;
   }
-  return runs.length === 1 && runs[0]?.layers.length === 1 ? 'straight' : 'laid';
+  return runs.length === 1 && !titles ? 'straight' : 'laid';
 }
 
 /** What is drawn in frames [start, start + frames): one run where nothing changes but the time of the material. */

@@ -53,15 +53,33 @@ export function pictureLayers(layers: readonly Layer[]): Extract<Layer, { pictur
   return layers.flatMap((layer) => ('picture' in layer ? [layer] : layer.kind === 'group' ? pictureLayers(layer.layers) : []));
 }
 
-/** A layer that is one picture of which nothing but the colours is changed: that picture, and the effects in their order; null when it is more. */
-export function recoloured(layer: Layer): { picture: Extract<Layer, { kind: 'picture' }>; effects: Effect[] } | null {
-  if (layer.kind === 'picture') return { picture: layer, effects: [] };
-  if (layer.kind !== 'group') return null;
-  const { layers, opacity, placed, mask, soft, effects = [] } = layer;
-  const [only] = layers;
-  if (!only || layers.length > 1 || opacity !== 1 || placed || mask || soft || !effects.every(isColour)) return null;
-  const inner = recoloured(only);
-  return inner && { ...inner, effects: [...inner.effects, ...effects] };
+type Of<K extends Layer['kind']> = Extract<Layer, { kind: K }>;
+
+/** What layers begin with when that is one picture and no more: with what stands behind it, and what is done to their colours, in order. */
+export interface Base {
+  picture: Of<'picture'>;
+  /** Its own backdrop, or one colour; null where there is black. */
+  behind: Of<'backdrop'> | Of<'fill'> | null;
+  effects: Effect[];
+  /** The layers that lie over it. */
+  over: Layer[];
+}
+
+/** One picture at the beginning of layers, by itself or as a group that only changes its colours; null when there is more to it. */
+export function baseOf(layers: readonly Layer[]): Base | null {
+  const [first, second, ...rest] = layers;
+  if (!first) return null;
+  const over = layers.slice(1);
+  if (first.kind === 'picture') return { picture: first, behind: null, effects: [], over };
+  if (first.kind === 'fill' && first.to === undefined && (first.opacity ?? 1) === 1 && second?.kind === 'picture')
+    return { picture: second, behind: first, effects: [], over: rest };
+  if (first.kind === 'backdrop' && second?.kind === 'picture' && first.picture.clip === second.picture.clip)
+    return { picture: second, behind: first, effects: [], over: rest };
+  if (first.kind !== 'group') return null;
+  const { opacity, placed, mask, soft, effects = [] } = first;
+  if (opacity !== 1 || placed || mask || soft || !effects.every(isColour)) return null;
+  const inner = baseOf(first.layers);
+  return inner && inner.over.length === 0 ? { ...inner, effects: [...inner.effects, ...effects], over } : null;
 }
 
 /** Whether a layer leaves nothing of what is under it. */

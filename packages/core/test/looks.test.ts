@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { coloursOf, planSegments } from '../deliver';
+import { plainBase, planSegments, type Segment } from '../deliver';
 import { CubeProblem, cubeFile, readCube } from '../formats';
 import { colourThrough, cubeOf, evaluate, PLAIN_TONE, type Layer } from '../frame';
 import { pieceLength, type Piece } from '../piece';
@@ -176,6 +176,7 @@ describe('effects', () => {
     let all = does(one, 'set', { clips: [firstOf(one)], values: { effects: [look, { ...grain, off: true }] } });
     all = does(does(all, 'setTrack', { track: 'main', set: { effects: [tone] } }), 'setLook', { effects: [theirs] });
     const [first, second] = planSegments(all, pieceLength(all));
+    const coloursOf = ({ runs }: Segment) => plainBase(runs[0]!.layers)?.effects;
     expect([first!.way, coloursOf(first!)]).toEqual(['straight', [look, tone, theirs]]);
     expect(coloursOf(second!)).toEqual([tone, theirs]);
     const wayOf = (values: object) => planSegments(does(all, 'set', { clips: [firstOf(all)], values }), pieceLength(all))[0]!.way;

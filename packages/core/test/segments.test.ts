@@ -44,12 +44,17 @@ describe('segments of an export', () => {
     expect(keys(piece, () => 'a')).not.toEqual(keys(piece, () => 'b'));
   });
 
-  it('go straight through for one picture, are drawn over a backdrop, and black in a gap', () => {
+  it('go straight through for one picture, before its own backdrop or a colour too, are drawn over a gradient, and black in a gap', () => {
     const two = addFrames(addFrames(addFrames(emptyPiece(), VIDEO, 0, 40), VIDEO, 50, 40), PHOTO, 0, 40);
     const [first, second] = two.tracks[0]!.clips;
     const gap = does(two, 'remove', { clips: [first!.id], rest: 'leave' });
-    const blurred = does(gap, 'set', { clips: [second!.id], values: { fit: 'fit', backdrop: 'blur' } });
-    expect(planSegments(blurred, pieceLength(blurred)).map((s) => s.way)).toEqual(['black', 'drawn', 'straight']);
+    const ways = (backdrop: 'blur' | 'colour' | 'gradient') => {
+      const one = does(gap, 'set', { clips: [second!.id], values: { fit: 'fit', backdrop } });
+      return planSegments(one, pieceLength(one)).map((segment) => segment.way);
+    };
+    expect(ways('blur')).toEqual(['black', 'straight', 'straight']);
+    expect(ways('colour')).toEqual(['black', 'straight', 'straight']);
+    expect(ways('gradient')).toEqual(['black', 'drawn', 'straight']);
   });
 
   it('run on in black under music that is longer than the picture', () => {

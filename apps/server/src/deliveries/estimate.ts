@@ -1,7 +1,7 @@
 import { mkdtemp, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import PQueue from 'p-queue';
-import { coloursOf, type DeliverySettings, type PartOfPiece, type Segment } from '@flimzy/core/deliver';
+import { plainBase, type DeliverySettings, type PartOfPiece, type Segment } from '@flimzy/core/deliver';
 import type { Piece } from '@flimzy/core/piece';
 import { fromSeconds, toSeconds } from '@flimzy/core/time';
 import type { DataFolder } from '../media/folders';
@@ -89,7 +89,10 @@ export interface Estimated {
 }
 
 /** What takes alike long to render. */
-const sortOf = (segment: Segment) => `${segment.way}${coloursOf(segment).length > 0 ? ' recoloured' : ''}`;
+function sortOf({ way, runs }: Segment): string {
+  const base = plainBase(runs[0]?.layers ?? []);
+  return [way, base?.behind?.kind ?? '', base && base.effects.length > 0 ? 'recoloured' : ''].join(' ');
+}
 
 /**
  * Finds out what a file will take: what is kept is known, a few stretches of the rest are made, counted and timed. Not told is how long it takes
@@ -164,7 +167,7 @@ async function pictureTakes(
   const [made, single] = await Promise.all([
     Promise.all(chosen.map((segment, n) => make(segment, SAMPLE_FRAMES, `${n}`))),
     // What it takes to begin: one frame of each sort.
-    Promise.all(firstOfSort.map((segment) => make(segment, 1, `first-${sortOf(segment)}`))),
+    Promise.all(firstOfSort.map((segment) => make(segment, 1, `first-${sortOf(segment).replaceAll(' ', '-')}`))),
   ]);
   const samples = await Promise.all(
     made.map(async ({ segment, frames, seconds, target }) => {

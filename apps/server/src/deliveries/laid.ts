@@ -1,16 +1,18 @@
 import type { ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
+import { plainBase } from '@flimzy/core/deliver';
 import type { FrameDescription, Rect } from '@flimzy/core/frame';
 import { ffmpeg } from '../media/run';
+import { intoFrame } from './base';
 import { ServerStage } from './canvas';
 import { withColours } from './colours';
-import { intoFrame, stretch } from './pictures';
+import { stretch } from './pictures';
 import { output, type SegmentWork } from './work';
 
 /** What lies over the picture in each run of a segment, as a frame of its own. */
 function overs({ piece, segment }: SegmentWork): { frame: FrameDescription; frames: number }[] {
   const { width, height } = piece.format;
-  return segment.runs.map(({ layers, frames }) => ({ frame: { width, height, layers: layers.slice(1) }, frames }));
+  return segment.runs.map(({ layers, frames }) => ({ frame: { width, height, layers: plainBase(layers)?.over ?? [] }, frames }));
 }
 
 /** How many times smaller frames are drawn to find out where there is anything, and how many pixels of the piece more are taken around that. */
@@ -43,7 +45,8 @@ export async function renderLaid(work: SegmentWork, file: string): Promise<void>
   const clock = `${rate.num}/${rate.den}`;
   const [shown] = segment.pictures;
   const picture = shown && work.fileOf(shown.picture.media);
-  if (!shown || !picture) throw new Error('there is no picture under what is laid over it');
+  const base = plainBase(segment.runs[0]?.layers ?? []);
+  if (!shown || !picture || !base) throw new Error('there is no picture under what is laid over it');
   const { input, filters } = stretch(picture, shown.picture, rate, segment.frames);
   const stage = new ServerStage(width, height, 1);
   const all = overs(work);
@@ -59,10 +62,8 @@ export async function renderLaid(work: SegmentWork, file: string): Promise<void>
     ].join(';');
   const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${box.width}x${box.height}`, '-r', clock, '-i', 'pipe:0'];
   const onProgress = (seconds: number) => onFrames(Math.min(segment.frames, Math.round((seconds * rate.num) / rate.den)));
-  await withColours(work, async (colours) => {
-    // Where the picture lies wholly beside the frame there is black.
-    const beside = [`scale=${width}:${height}`, 'drawbox=color=black:t=fill'];
-    const into = intoFrame(picture.source, shown.rect, piece.format, colours) ?? beside;
+  await withColours(work, base.effects, async (colours) => {
+    const into = intoFrame(picture.source, base, piece.format, colours);
     let child: ChildProcess | null = null;
     const args = ['-threads', String(work.threads), ...input, ...raw, '-filter_complex', graph(into), '-map', '[out]', '-r', clock];
     const encoding = ffmpeg([...args, ...output(work, file)], { signal, onProgress, onStart: (started) => (child = started) });

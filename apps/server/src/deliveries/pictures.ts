@@ -1,4 +1,4 @@
-import { frameTime, sourceFrameAt, TIME_TOLERANCE, type FrameTimes, type PictureRef, type Rect, type Size } from '@flimzy/core/frame';
+import { frameTime, sourceFrameAt, TIME_TOLERANCE, type FrameTimes, type PictureRef, type Rect } from '@flimzy/core/frame';
 import { FLICKS_PER_SECOND, frameLength, fromSeconds, toSeconds, type Flicks, type Rate } from '@flimzy/core/time';
 import { fileInput, scaleTo, upright } from '../media/filters';
 import type { DataFolder } from '../media/folders';
@@ -98,21 +98,6 @@ function exactTimes(frames: FrameTimes, seek: Flicks): string {
   if ('times' in frames) return `PTS+${seek}`;
   const step = `${FLICKS_PER_SECOND * frames.den}/${frames.num}`;
   return `${frames.first}+round(round((PTS+${seek - frames.first})*${frames.num}/${FLICKS_PER_SECOND * frames.den})*${step})`;
-}
-
-/**
- * Scaling into place for the encoder: what reaches past the frame is cut off, what it does not cover is black; null where it lies wholly
- * beside the frame. `colours`: a filter that changes colours, which it does to RGB, as the compositor does.
- */
-export function intoFrame(source: SourceFacts, rect: Rect, frame: Size, colours: string | null = null): string[] | null {
-  const [left, top] = [Math.max(0, -rect.x), Math.max(0, -rect.y)];
-  const [x, y] = [Math.max(0, rect.x), Math.max(0, rect.y)];
-  const [w, h] = [Math.min(rect.width - left, frame.width - x), Math.min(rect.height - top, frame.height - y)];
-  if (w <= 0 || h <= 0) return null;
-  const cut = w < rect.width || h < rect.height ? [`crop=${w}:${h}:${left}:${top}`] : [];
-  const black = w < frame.width || h < frame.height ? [`pad=${frame.width}:${frame.height}:${x}:${y}:black`] : [];
-  if (!colours) return [scaleTo(source, rect.width, rect.height), ...cut, ...black, 'format=yuv420p'];
-  return [...asRgba(source, rect.width, rect.height, 'gbrp'), ...cut, colours, ...black, ...TO_ENCODER];
 }
 
 /** From RGB to what encoders take. */

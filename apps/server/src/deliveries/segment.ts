@@ -1,6 +1,6 @@
 import { once } from 'node:events';
 import type { ChildProcess } from 'node:child_process';
-import type { Segment } from '@flimzy/core/deliver';
+import { plainBase, type Segment } from '@flimzy/core/deliver';
 import { evaluate } from '@flimzy/core/frame';
 import { frameStart } from '@flimzy/core/time';
 import { whole } from '../files/whole';
@@ -8,7 +8,8 @@ import { ffmpeg } from '../media/run';
 import { ServerStage } from './canvas';
 import { withColours } from './colours';
 import { renderLaid } from './laid';
-import { asRgba, drawnSize, intoFrame, stretch, TO_ENCODER } from './pictures';
+import { intoFrame } from './base';
+import { asRgba, drawnSize, stretch, TO_ENCODER } from './pictures';
 import { output, type SegmentWork } from './work';
 
 /** How each way is rendered. */
@@ -32,14 +33,14 @@ async function renderStraight(work: SegmentWork, file: string): Promise<void> {
   const onProgress = (seconds: number) => onFrames(Math.min(segment.frames, Math.round((seconds * rate.num) / rate.den)));
   const [shown] = segment.pictures;
   const picture = shown && work.fileOf(shown.picture.media);
-  await withColours(work, async (colours) => {
-    const into = shown && picture && intoFrame(picture.source, shown.rect, piece.format, colours);
-    if (!into) {
-      const black = ['-f', 'lavfi', '-i', `color=black:size=${width}x${height}:rate=${clock}`];
-      return ffmpeg([...black, ...output(work, file)], { signal, onProgress });
-    }
-    const { input, map, filters } = stretch(picture, shown.picture, rate, segment.frames);
-    const chain = [...filters, ...into].join(',');
+  const base = plainBase(segment.runs[0]?.layers ?? []);
+  if (!shown || !picture || !base) {
+    const black = ['-f', 'lavfi', '-i', `color=black:size=${width}x${height}:rate=${clock}`];
+    return void (await ffmpeg([...black, ...output(work, file)], { signal, onProgress }));
+  }
+  const { input, map, filters } = stretch(picture, shown.picture, rate, segment.frames);
+  await withColours(work, base.effects, (colours) => {
+    const chain = [...filters, ...intoFrame(picture.source, base, piece.format, colours)].join(',');
     return ffmpeg(['-threads', String(work.threads), ...input, ...map, '-vf', chain, '-r', clock, ...output(work, file)], {
       signal,
       onProgress,

@@ -1,0 +1,81 @@
+import type { Base, Layer, Size } from '@flimzy/core/frame';
+import { BACKDROP_SPREADS, backdropSizes } from '@flimzy/stage';
+import { scaleTo } from '../media/filters';
+import type { SourceFacts } from '../media/source';
+import { asRgba, TO_ENCODER } from './pictures';
+
+type Backdrop = Extract<Layer, { kind: 'backdrop' }>;
+
+/**
+ * Filters that bring a picture into its place for the encoder, with what stands behind it: what reaches past the frame is cut off. `colours`:
+ * a filter that changes colours, which it does to RGB, as the compositor does.
+ */
+export function intoFrame(source: SourceFacts, { picture, behind }: Base, frame: Size, colours: string | null): string[] {
+  const { rect } = picture;
+  const [left, top] = [Math.max(0, -rect.x), Math.max(0, -rect.y)];
+  const [x, y] = [Math.max(0, rect.x), Math.max(0, rect.y)];
+  const [w, h] = [Math.min(rect.width - left, frame.width - x), Math.min(rect.height - top, frame.height - y)];
+  const changed = colours ? [colours] : [];
+  const ended = colours || behind?.kind === 'fill' ? TO_ENCODER : ['format=yuv420p'];
+  const colour = behind?.kind === 'fill' ? behind.colour.replace('#', '0x') : 'black';
+  if (w <= 0 || h <= 0) {
+    if (behind?.kind === 'backdrop') return backdropFilters(source, behind, frame, changed);
+    const all = ['format=gbrp', `drawbox=color=${colour}:t=fill`, ...(behind ? changed : [])];
+    return [`scale=${frame.width}:${frame.height}`, ...all, ...TO_ENCODER];
+  }
+  const cut = w < rect.width || h < rect.height ? [`crop=${w}:${h}:${left}:${top}`] : [];
+  const inRgb = asRgba(source, rect.width, rect.height, 'gbrp');
+  const own = [...(ended === TO_ENCODER ? inRgb : [scaleTo(source, rect.width, rect.height)]), ...cut];
+  if (w === frame.width && h === frame.height) return [...own, ...changed, ...ended];
+  if (behind?.kind === 'backdrop') {
+    const [under, over] = [backdropFilters(source, behind, frame, changed), [...own, ...changed, ...ended]];
+    const parts = ['split[behind][own]', `[behind]${under.join(',')}[under]`, `[own]${over.join(',')}[over]`];
+    return [[...parts, `[under][over]overlay=${x}:${y}:format=yuv420`].join(';')];
+  }
+  // A colour is changed with the picture that stands before it; black beside a picture is nothing that could be.
+  const pad = `pad=${frame.width}:${frame.height}:${x}:${y}:${colour}`;
+  return [...own, ...(behind ? [pad, ...changed] : [...changed, pad]), ...ended];
+}
+
+/** What a canvas loses of a colour on the way, in levels: it cuts off a third of one, or so, at each of the 15 times that it mixes. */
+const LOST = 'val-6';
+
+/** What {@link backdropSizes} and the stage do on small canvases: the part that covers the frame made small, spread, made large, and darkened. */
+function backdropFilters(
+  source: SourceFacts,
+  { rect, soft, light, colourful }: Backdrop,
+  frame: Size,
+  changed: readonly string[],
+): string[] {
+  const { first, small } = backdropSizes(soft, frame);
+  const share = (n: number) => n.toFixed(6);
+  const part = [frame.width / rect.width, frame.height / rect.height, -rect.x / rect.width, -rect.y / rect.height].map(share);
+  const size = ({ width, height }: Size) => `scale=${width}:${height}:flags=bilinear+accurate_rnd+full_chroma_int`;
+  // A colour's brightness as the canvas has it (Compositing and Blending 1, Lum), towards which less colour goes.
+  const mixed = [0.3, 0.59, 0.11].map((weight) => (1 - colourful) * weight * light);
+  const row = (own: number) => mixed.map((weight, i) => share(weight + (i === own ? colourful * light : 0)));
+  const names = ['r', 'g', 'b'];
+  const mixer = names.flatMap((to, n) => row(n).map((weight, i) => `${to}${names[i]}=${weight}`));
+  return [
+    `crop=iw*${part[0]}:ih*${part[1]}:iw*${part[2]}:ih*${part[3]}`,
+    ...asRgba(source, first.width, first.height, 'gbrp'),
+    size(small),
+    ...BACKDROP_SPREADS.map(spread),
+    size(first),
+    `lutrgb=r=${LOST}:g=${LOST}:b=${LOST}`,
+    `colorchannelmixer=${mixer.join(':')}`,
+    ...changed,
+    `scale=${frame.width}:${frame.height}:flags=bilinear+accurate_rnd:out_color_matrix=bt709:out_range=tv`,
+    'setsar=1',
+    'format=yuv420p',
+  ];
+}
+
+/** Each pixel becomes the mean of itself and the four `by` pixels away. */
+function spread(by: number): string {
+  const side = by * 2 + 1;
+  const middle = by * side + by;
+  const taken = [middle, middle - by * side, middle + by * side, middle - by, middle + by];
+  const matrix = Array.from({ length: side * side }, (_, i) => (taken.includes(i) ? 1 : 0)).join(' ');
+  return `convolution='${matrix}:${matrix}:${matrix}:${matrix}:1/5:1/5:1/5:1/5'`;
+}
