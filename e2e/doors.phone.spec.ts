@@ -117,3 +117,38 @@ test('storage says what takes room, and frees it only when asked twice', async (
   await page.keyboard.press('Escape');
   await expect(page.getByTestId('storage-sheet')).toHaveCount(0);
 });
+
+test('recordings that were not sent before their piece was deleted are found, saved and deleted', async ({ page }) => {
+  await page.goto(home());
+  // As the recorder leaves them when the page is closed: of a piece that is gone, and of one that is there.
+  await page.evaluate(async () => {
+    const folder = await (await navigator.storage.getDirectory()).getDirectoryHandle('takes', { create: true });
+    const write = async (name: string, text: string) => {
+      const file = await (await folder.getFileHandle(name, { create: true })).createWritable();
+      await file.write(text);
+      await file.close();
+    };
+    for (const [id, piece] of [
+      ['3f0f4c3e-8f1c-4a52-9a43-8f4a1f0c2b11', 'gone'],
+      ['3f0f4c3e-8f1c-4a52-9a43-8f4a1f0c2b12', 'demo-first-flight'],
+    ]) {
+      await write(`${id}.json`, JSON.stringify({ id, name: 'Narration 1', piece, inside: null, of: id, at: 0 }));
+      await write(`${id}.wav`, 'R'.repeat(2048));
+    }
+  });
+  await press(page.getByTestId('storage'));
+  await expect(page.getByTestId('left-recordings')).toContainText('1 · 3 kB');
+  const coming = page.waitForEvent('download');
+  await press(page.getByTestId('left-recordings-save'));
+  expect((await coming).suggestedFilename()).toBe('Narration-1.wav');
+  await press(page.getByTestId('left-recordings-ask'));
+  await press(page.getByTestId('left-recordings-sure'));
+  await expect(page.getByTestId('left-recordings')).toHaveCount(0);
+  const left = await page.evaluate(async () => {
+    const folder = await (await navigator.storage.getDirectory()).getDirectoryHandle('takes');
+    const names: string[] = [];
+    for await (const name of (folder as unknown as { keys(): AsyncIterable<string> }).keys()) names.push(name);
+    return names.length;
+  });
+  expect(left).toBe(2);
+});

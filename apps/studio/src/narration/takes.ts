@@ -92,24 +92,46 @@ export async function deliver(note: TakeNote, file: Blob, peaks: readonly Peaks[
 /** A recording this short is a slip of the finger when it has no place, in samples: a fifth of a second. */
 export const SLIP = SAMPLE_RATE / 5;
 
-/** Takes up what a page left behind when it was closed: recordings of a piece that were not sent yet, or that were cut off. */
-export async function recover(piece: string): Promise<void> {
+/** The notes of the takes that are on this device, and how to read a file beside them. */
+async function takesHere(): Promise<{ notes: TakeNote[]; read: (file: string) => Promise<File> }> {
   const place = await folder();
-  if (!place) return;
+  const read = async (file: string) => {
+    if (!place) throw new Error('this device keeps no files');
+    return (await place.getFileHandle(file)).getFile();
+  };
+  const notes: TakeNote[] = [];
+  if (!place) return { notes, read };
   const names: string[] = [];
   for await (const name of (place as unknown as { keys(): AsyncIterable<string> }).keys()) names.push(name);
   for (const name of names.filter((one) => one.endsWith('.json'))) {
-    const read = async (file: string) => (await place.getFileHandle(file)).getFile();
-    const note = Note.safeParse(
-      JSON.parse(
-        await read(name).then(
-          (file) => file.text(),
-          () => 'null',
-        ),
+    const written: unknown = await read(name)
+      .then(async (file) => JSON.parse(await file.text()) as unknown)
+      .catch(() => null);
+    const note = Note.safeParse(written);
+    if (note.success) notes.push(note.data);
+  }
+  return { notes, read };
+}
+
+/** Takes on this device of pieces that are not there any more, which nobody will send. */
+export async function takesWithout(pieces: readonly string[]): Promise<{ note: TakeNote; file: File }[]> {
+  const { notes, read } = await takesHere();
+  const left = notes.filter(({ piece }) => !pieces.includes(piece));
+  const found = await Promise.all(
+    left.map((note) =>
+      read(fileOf(note.id)).then(
+        (file) => ({ note, file }),
+        () => null,
       ),
-    );
-    if (!note.success || note.data.piece !== piece) continue;
-    const { data } = note;
+    ),
+  );
+  return found.filter((one) => one !== null);
+}
+
+/** Takes up what a page left behind when it was closed: recordings of a piece that were not sent yet, or that were cut off. */
+export async function recover(piece: string): Promise<void> {
+  const { notes, read } = await takesHere();
+  for (const data of notes.filter((note) => note.piece === piece)) {
     void alone(data.id, async () => {
       const file = await read(fileOf(data.id)).catch(() => null);
       const samples = file ? samplesAfter(await file.slice(0, WAV_HEADER).arrayBuffer()) : 0;

@@ -11,6 +11,7 @@ import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
 import { size } from '../look/size';
 import { say, sayWhy } from '../look/Toast';
+import { LeftRecordings } from './LeftRecordings';
 
 const KEY = ['storage'];
 
@@ -72,6 +73,7 @@ function Parts({ storage }: { storage: Storage }) {
         {(Object.keys(KINDS) as Freeable[]).map((what) => (
           <Kind key={what} what={what} {...storage.freeable[what]} />
         ))}
+        <LeftRecordings />
       </View>
     </View>
   );
