@@ -1,4 +1,4 @@
-import { LOUDNESS_STEP, lufs, PEAK_REACH, powerOf, truePeak, type Stereo } from '../sound';
+import { joined, LOUDNESS_STEP, lufs, PEAK_REACH, powerOf, truePeak, type Stereo } from '../sound';
 
 /** K-weighting at 48 kHz (ITU-R BS.1770-4, tables 1 and 2): a shelf for the head, then a high pass. */
 const SHELF = { b: [1.53512485958697, -2.69169618940638, 1.19839281085285], a: [-1.69065929318241, 0.73248077421585] } as const;
@@ -90,9 +90,7 @@ export class Loudness {
 
   /** Looks for a higher peak in samples that go on from a tail; gives the next tail, which is looked at when what follows is there. */
   private peaks(samples: Float32Array, tail: Float32Array): Float32Array {
-    const all = new Float32Array(tail.length + samples.length);
-    all.set(tail);
-    all.set(samples, tail.length);
+    const all = joined(tail, samples);
     const end = all.length - PEAK_REACH;
     for (let at = PEAK_REACH; at < end; at += PEAK_BLOCK)
       this.highest = Math.max(this.highest, truePeak(all, at, Math.min(end, at + PEAK_BLOCK), this.highest));

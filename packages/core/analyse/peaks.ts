@@ -1,4 +1,4 @@
-import { PEAK_REACH, truePeak, type Stereo } from '../sound';
+import { joined, PEAK_REACH, truePeak, type Stereo } from '../sound';
 
 /**
  * Waveform peaks: how far sound goes to either side of silence in each bin, as signed bytes (−128…127 for −1…1), at several resolutions
@@ -75,13 +75,6 @@ export class PeakCollector {
     if (this.filled > 0) this.close();
     return { bin: this.bin, data: Int8Array.from(this.bytes) };
   }
-}
-
-function joined(a: Float32Array, b: Float32Array): Float32Array {
-  const all = new Float32Array(a.length + b.length);
-  all.set(a);
-  all.set(b, a.length);
-  return all;
 }
 
 /** Peaks of the finest bins at every resolution, finest first. */

@@ -29,3 +29,11 @@ export function peakOf(sound: Stereo): number {
     for (let i = 0; i < channel.length; i += 1) peak = Math.max(peak, Math.abs(channel[i] as number));
   return peak;
 }
+
+/** One channel's samples and those that come after them. */
+export function joined(first: Float32Array, after: Float32Array): Float32Array {
+  const all = new Float32Array(first.length + after.length);
+  all.set(first);
+  all.set(after, first.length);
+  return all;
+}

@@ -6,7 +6,7 @@ import { ffmpeg } from '../media/run';
 import { intoFrame } from './base';
 import { ServerStage } from './canvas';
 import { withColours } from './colours';
-import { stretch } from './pictures';
+import { stretch, TO_BT709 } from './pictures';
 import { output, type SegmentWork } from './work';
 
 /** What lies over the picture in each run of a segment, as a frame of its own. */
@@ -57,7 +57,7 @@ export async function renderLaid(work: SegmentWork, file: string): Promise<void>
   const graph = (into: readonly string[]) =>
     [
       `[0:${picture.stream}]${[...filters, ...into].join(',')}[under]`,
-      '[1:v]scale=flags=bicubic+accurate_rnd:out_color_matrix=bt709:out_range=tv,format=yuva420p[over]',
+      `[1:v]${TO_BT709},format=yuva420p[over]`,
       `[under][over]overlay=${box.x}:${box.y}:eof_action=repeat:format=yuv420[out]`,
     ].join(';');
   const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${box.width}x${box.height}`, '-r', clock, '-i', 'pipe:0'];

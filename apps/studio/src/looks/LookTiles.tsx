@@ -47,7 +47,7 @@ const OURS: readonly Choice[] = [
 ];
 
 /** What tells one look from another. */
-export const lookId = (effect: Effect | null | undefined): string =>
+const lookId = (effect: Effect | null): string =>
   effect?.kind === 'look' ? effect.look : effect?.kind === 'table' ? effect.table : 'none';
 
 /** Our own looks and those brought in, each on the frame at the playhead. `without`: the piece as it is without one. */

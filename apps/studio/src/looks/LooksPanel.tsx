@@ -92,8 +92,8 @@ function Effects({ piece, now }: { piece: Piece; now: Scoped }) {
   const choose = (wanted: Effect | null) => {
     const others = list.filter((effect) => !isLook(effect));
     const at = Math.max(0, list.findIndex(isLook));
-    const own = wanted && isLook(wanted) ? [{ ...wanted, strength: chosen?.strength ?? 0.8 }] : [];
-    return keep([...others.slice(0, at), ...own, ...others.slice(at)]);
+    const put = wanted && isLook(wanted) ? [{ ...wanted, strength: chosen?.strength ?? 0.8 }] : [];
+    return keep([...others.slice(0, at), ...put, ...others.slice(at)]);
   };
   const without = bare(piece, now);
   return (
