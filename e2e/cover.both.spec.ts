@@ -94,6 +94,12 @@ test('a word is covered with a tone, moved by its ends and typed, heard in a loo
   await expect.poll(async () => (await coversOf(page))[0]).toMatchObject({ with: 'horn', level: -20 });
   await typeInto(page, 'cover-level', '-14');
   await expect.poll(async () => (await coversOf(page))[0]!.level).toBe(-14);
+  // A sound of one's own: the loudness asked for stays, and the piece knows the item from now on.
+  await press(page.getByRole('radio', { name: 'A sound of yours' }));
+  await press(page.getByTestId('cover-with-demo-string-twang'));
+  await expect.poll(async () => (await coversOf(page))[0]).toMatchObject({ with: 'own', level: -14, item: { media: 'demo-string-twang' } });
+  expect((await pieceOf(page)).media['demo-string-twang']).toBeDefined();
+  await expect(page.getByTestId('cover-own')).toContainText('Another');
   await press(page.getByTestId('cover-remove'));
   await expect.poll(async () => (await coversOf(page)).length).toBe(0);
 });

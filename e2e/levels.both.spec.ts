@@ -125,6 +125,8 @@ test('a crossfade is pulled open at the join where the sound of a clip begins', 
     expect(page.getByTestId('drag-says')).toContainText('Crossfade 1.00 s'),
   );
   await expect.poll(blend).toBe(705_600_000);
+  await typeInto(page, 'card-blendCurve', 'equal power');
+  await expect.poll(async () => (await mainClips(page))[1]!.blendCurve).toBe('equalPower');
   await drag(page, await middleOf(handle), { x: 0, y: 40 });
   await expect.poll(blend).toBe(0);
   await press(page.getByTestId('undo'));

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Clip, MediaFacts, NO_FADE, between, clipEnd, findTrack, type Piece, type Timeline } from '../piece';
+import { Clip, MediaFacts, NO_FADE, between, clipEnd, findTrack, itemsOf, type Piece, type Timeline } from '../piece';
 import type { Flicks } from '../time';
 import { bringIn, clear, How } from './add';
 import { clipNames, defineEdit, EditRefused } from './edit';
@@ -28,7 +28,7 @@ export function copyClips(piece: Piece, ids: readonly string[]): Copied | null {
   const lowest = (kind: string) => Math.min(...found.filter((one) => one.track.kind === kind).map(rank));
   return {
     clips: found.map((one) => ({ clip: one.clip, kind: one.track.kind, level: rank(one) - lowest(one.track.kind) })),
-    media: [...new Set(found.map(({ clip }) => clip.media))].flatMap((id) => piece.media[id] ?? []),
+    media: [...new Set(found.flatMap(({ clip }) => itemsOf(clip)))].flatMap((id) => piece.media[id] ?? []),
   };
 }
 

@@ -1,5 +1,6 @@
 import { LONGEST, onGrid, onSampleGrid } from '../time';
 import { clipEnd, type Clip } from './clip';
+import { itemsOf } from './lookups';
 import { hasPicture } from './media';
 import { nestsWithin, timelines } from './nests';
 import { outsideMaterial } from './pace';
@@ -44,7 +45,8 @@ function checkClip(piece: Piece, track: Track, clip: Clip, broken: string[]): vo
   if (clipEnd(clip) > LONGEST) broken.push(`“${clip.name}” would end after more than a day`);
   if (!onGrid(clip.start, rate)) broken.push(`“${clip.name}” does not start on a frame`);
   if (!onGrid(clip.length, rate) || clip.length <= 0) broken.push(`“${clip.name}” is not a whole number of frames long`);
-  if (!media) return void broken.push(`“${clip.name}” uses a media item the piece does not know`);
+  if (!media || itemsOf(clip).some((id) => !piece.media[id]))
+    return void broken.push(`“${clip.name}” uses a media item the piece does not know`);
   const outside = outsideMaterial(clip, media);
   if (outside) broken.push(`“${clip.name}” ${outside}`);
   if (track.kind === 'picture' && !hasPicture(media) && media.kind !== 'nest')

@@ -1,4 +1,4 @@
-import type { Under } from '../properties';
+import { covers, valueOf, type Under } from '../properties';
 import { firstWhere, type Flicks } from '../time';
 import { clipEnd, type Clip } from './clip';
 import type { MediaFacts } from './media';
@@ -73,6 +73,12 @@ export function emptyStretches(clips: readonly Clip[]): { from: Flicks; to: Flic
   }
   return gaps;
 }
+
+/** Every media item that a clip shows or plays: its own, and what covers words of it. */
+export const itemsOf = (clip: Clip): string[] => [
+  clip.media,
+  ...covers.listOf(valueOf(clip, 'covers')).flatMap(({ item }) => item?.media ?? []),
+];
 
 /** Whether a clip makes sound on the track it stands on. */
 export function isHeard(clip: Clip, media: MediaFacts | undefined): boolean {

@@ -14,11 +14,25 @@ export const KINDS = {
   spring: 'Spring',
   birds: 'Birds',
   robot: 'Robot',
+  own: 'A sound of yours',
 } as const;
 export type CoverKind = keyof typeof KINDS;
 
 /** Whether something sounds by itself, and so has a level. */
 export const sounds = (kind: CoverKind): kind is Exclude<CoverKind, 'silence' | 'garble'> => kind !== 'silence' && kind !== 'garble';
+
+/** A media item that covers a word, from its beginning, and again when it ends before the word does. */
+export const CoverItem = z.object({
+  media: z.string().regex(/^[a-z0-9-]{1,64}$/),
+  /** How long it is, in flicks. */
+  length: z
+    .number()
+    .int()
+    .min(FLICKS_PER_SECOND / 20),
+  /** The level (dB under full scale) of a tone that is as loud as it is, by which it is made as loud as is asked for. */
+  height: z.number().min(-60).max(0),
+});
+export type CoverItem = z.infer<typeof CoverItem>;
 
 /** A stretch of a clip's sound that something covers; the picture stays. */
 export const Cover = z
@@ -29,8 +43,11 @@ export const Cover = z
     with: z.enum(Object.keys(KINDS) as [CoverKind, ...CoverKind[]]),
     /** How loud what sounds by itself is (its RMS that of a sine of this height), in dB under full scale before the clip's own level. */
     level: z.number().min(-60).max(0),
+    /** What covers it, where that is a media item. */
+    item: CoverItem.optional(),
   })
-  .refine(({ from, to }) => to > from, 'a cover ends after it begins');
+  .refine(({ from, to }) => to > from, 'a cover ends after it begins')
+  .refine((one) => (one.with === 'own') === (one.item !== undefined), 'a sound of one’s own is named, and nothing else is');
 export type Cover = z.infer<typeof Cover>;
 
 const inOrder = (list: readonly Cover[]) => list.every((one, i) => i === 0 || one.from >= (list[i - 1] as Cover).to);

@@ -54,10 +54,10 @@ const fade = (label: string, end: string) =>
     title: (value, clips) => (value === 0 ? `No fade ${end} of ${clips}` : `Fade ${end} of ${clips} ${sayFade(value)}`),
   });
 
-const curve = (label: string, of: 'fadeIn' | 'fadeOut') =>
+const curve = (label: string, of: 'fadeIn' | 'fadeOut' | 'blend', plain: FadeCurve) =>
   defineProperty({
     schema: FadeCurve,
-    plain: 'equalPower',
+    plain,
     always: false,
     side: 'sound',
     label,
@@ -74,6 +74,9 @@ const curve = (label: string, of: 'fadeIn' | 'fadeOut') =>
 
 /** How long a clip's sound takes to come in, and to go, in flicks, and how. */
 export const fadeIn = fade('Fade in', 'in');
-export const fadeInCurve = curve('Fade-in curve', 'fadeIn');
+export const fadeInCurve = curve('Fade-in curve', 'fadeIn', 'equalPower');
 export const fadeOut = fade('Fade out', 'out');
-export const fadeOutCurve = curve('Fade-out curve', 'fadeOut');
+export const fadeOutCurve = curve('Fade-out curve', 'fadeOut', 'equalPower');
+
+/** How the crossfade where its sound starts goes: it comes in so, and what was there goes the same backwards. */
+export const blendCurve = curve('Crossfade curve', 'blend', 'even');

@@ -7,7 +7,7 @@ import { cropBottom, cropLeft, cropRight, cropTop } from './crop';
 import { changes, valueAt, type Curve } from './curve';
 import { effects } from './effects';
 import { envelope } from './envelope';
-import { fadeIn, fadeInCurve, fadeOut, fadeOutCurve } from './fade';
+import { blendCurve, fadeIn, fadeInCurve, fadeOut, fadeOutCurve } from './fade';
 import { fit } from './fit';
 import { inShapes } from './inShapes';
 import { flip } from './flip';
@@ -45,12 +45,12 @@ export {
 } from './effects';
 export { Fit } from './fit';
 export * as covers from './covers';
-export { type Cover, type CoverKind } from './covers';
+export { CoverItem, type Cover, type CoverKind } from './covers';
 export { AS_EVERYWHERE, InShape, InShapes, shapeKey } from './inShapes';
 export { Flip, flipped } from './flip';
 export * as keys from './keys';
 export { FONT_NAMES, FontId } from './fonts';
-export { FADE_MAX, FADES, sayFade } from './fade';
+export { FADE_MAX, FADES, sayFade, type FadeCurve } from './fade';
 export { LEVEL_MAX, LEVEL_MIN, sayLevel, sayTenths, withinLevels } from './level';
 export * as points from './points';
 export { SCALE_MAX } from './scale';
@@ -114,6 +114,7 @@ export const PROPERTIES = {
   fadeInCurve,
   fadeOut,
   fadeOutCurve,
+  blendCurve,
   envelope,
   under,
   covers: covered,

@@ -2,7 +2,7 @@ import type { CoverKind } from '../properties';
 import { SAMPLE_RATE } from '../time';
 
 /** What covers a word with a sound of its own. */
-export type CoverSound = Exclude<CoverKind, 'silence' | 'garble'>;
+export type CoverSound = Exclude<CoverKind, 'silence' | 'garble' | 'own'>;
 
 const turn = (cycles: number) => Math.sin(2 * Math.PI * cycles);
 

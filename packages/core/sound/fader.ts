@@ -1,6 +1,6 @@
 import { timelineAt } from '../piece';
 import { FLICKS_PER_SAMPLE, type Flicks } from '../time';
-import { valueOf } from '../properties';
+import { FADES, valueOf } from '../properties';
 import type { Processor } from './chain';
 import { duckAt, type DuckPoint } from './ducking';
 import { gainCurve } from './gain';
@@ -34,12 +34,12 @@ function shaped({ left, right }: Stereo, from: number, gain: (n: number) => numb
 
 /**
  * A clip's level, envelope and fades, how far it is taken down under speech, where it stands between left and right, and its coming in
- * and going out: the two sides of a crossfade sum to one where both have material enough.
+ * and going out: the two sides of an even crossfade sum to one where both have material enough.
  *
  * @param origin where the clip's timeline begins on the one whose samples are counted, in flicks
  */
 export function fader(
-  { clip, start, end: ends, silentAt, rampIn, rampOut }: Sounding,
+  { clip, start, end: ends, silentAt, rampIn, rampOut, curveIn, curveOut }: Sounding,
   origin: Flicks,
   line?: readonly DuckPoint[],
 ): Processor {
@@ -56,8 +56,9 @@ export function fader(
         out.right[n - from] = (out.right[n - from] as number) * share(n);
       }
     };
-    ramp(start, start + rampIn, (n) => (n - start) / rampIn);
-    ramp(silentAt - rampOut + 1, end, (n) => (silentAt - n) / rampOut);
+    const [rise, fall] = [FADES[curveIn], FADES[curveOut]];
+    ramp(start, start + rampIn, (n) => rise((n - start) / rampIn));
+    ramp(silentAt - rampOut + 1, end, (n) => fall((silentAt - n) / rampOut));
     return out;
   });
 }

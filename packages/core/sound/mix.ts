@@ -2,7 +2,7 @@ import { heardTracks, isMusicTrack, materialStart, pieceLength, type Piece, type
 import { valueOf } from '../properties';
 import { toSamples, type Flicks } from '../time';
 import { reachOf, through, type Processor, type SoundSource } from './chain';
-import { coverer } from './cover';
+import { coverer, coverItems } from './cover';
 import type { DuckLines } from './ducking';
 import { balance, fader, fadeWhole, sides } from './fader';
 import { limiter } from './limiter';
@@ -11,8 +11,8 @@ import { soundingClips, type Sounding } from './sounding';
 import { silence, type PcmReader, type Stereo } from './stereo';
 
 /** What is done to a clip's sound, in order. A new processor of clips is one line here. */
-function clipChain(one: Sounding, origin: Flicks, lines: DuckLines | undefined): Processor[] {
-  return [...coverer(one), fader(one, origin, lines?.get(one.clip.id))];
+function clipChain(one: Sounding, origin: Flicks, lines: DuckLines | undefined, read: PcmReader): Processor[] {
+  return [...coverer(one, read), fader(one, origin, lines?.get(one.clip.id))];
 }
 
 /** What is done to all that sounds on a track. */
@@ -83,7 +83,7 @@ function mixTrack(
   const [only] = all;
   if (!only) return null;
   const soundOf = (one: Sounding, first: number, last: number) => {
-    const sound = through(clipChain(one, origin, lines), sourceOf(piece, one, origin, read, lines), first, last);
+    const sound = through(clipChain(one, origin, lines, read), sourceOf(piece, one, origin, read, lines), first, last);
     if (sound) onClip?.(one.clip.id, sound, first);
     return sound;
   };
@@ -169,13 +169,15 @@ function neededBy(
 ): { media: string; from: number; to: number }[] {
   return heardTracks(timeline).flatMap((track) =>
     soundingClips(piece, track, from, to, origin).flatMap((one) => {
-      const chain = clipChain(one, origin, undefined);
+      const chain = clipChain(one, origin, undefined, () => null);
       const [first, last] = [Math.max(from, one.start) - reachOf(chain, 'before'), Math.min(to, one.end) + reachOf(chain, 'after')];
       const nest = piece.nests?.[one.clip.media];
       const [begin, end] = paceReach(one.pace, first + one.shift, last + one.shift);
-      if (nest)
-        return one.pace.speed === 1 ? neededBy(piece, nest, nestOrigin(one, origin), first, last) : neededBy(piece, nest, 0, begin, end);
-      return [{ media: one.clip.media, from: Math.max(0, begin), to: end }];
+      const items = coverItems(one, first, last);
+      if (!nest) return [{ media: one.clip.media, from: Math.max(0, begin), to: end }, ...items];
+      const inside =
+        one.pace.speed === 1 ? neededBy(piece, nest, nestOrigin(one, origin), first, last) : neededBy(piece, nest, 0, begin, end);
+      return [...inside, ...items];
     }),
   );
 }

@@ -12,7 +12,7 @@ import {
   type Piece,
   type Track,
 } from '../piece';
-import { valueOf } from '../properties';
+import { valueOf, type FadeCurve } from '../properties';
 import { FLICKS_PER_SAMPLE, toSamples, type Flicks } from '../time';
 import type { SoundPace } from './paced';
 import { gainOf } from './stereo';
@@ -29,6 +29,9 @@ export interface Sounding {
   rampIn: number;
   rampOut: number;
   silentAt: number;
+  /** How it does, where another sound goes or comes meanwhile. */
+  curveIn: FadeCurve;
+  curveOut: FadeCurve;
   /** What is added to a sample of the timeline to get that of the material, counted at the clip's pace. */
   shift: number;
   pace: SoundPace;
@@ -87,6 +90,8 @@ function sounding(piece: Piece, clips: readonly Clip[], i: number, origin: Flick
     end: end + late,
     rampIn: runsOn(before, clip) || (whole && unused.head === 0) ? 0 : into(join, early),
     rampOut: runsOn(clip, after) || (whole && unused.tail === 0) ? 0 : into(leave, late),
+    curveIn: join > 0 ? valueOf(clip, 'blendCurve') : 'even',
+    curveOut: leave > 0 && after ? valueOf(after, 'blendCurve') : 'even',
     silentAt: leave > 0 ? end + late : end - 1,
     shift,
     pace,

@@ -1,7 +1,8 @@
 import { covers, type CoverKind } from '../properties';
-import { mix, type PcmReader } from '../sound';
+import { copyClips } from '../edits';
+import { mix, neededSound, type PcmReader } from '../sound';
 import { frameLength, fromSeconds } from '../time';
-import { addFrames, does, emptyPiece, VIDEO } from './making';
+import { addFrames, does, emptyPiece, MUSIC, VIDEO } from './making';
 
 const F = frameLength({ num: 30, den: 1 });
 const S = 48_000;
@@ -50,7 +51,7 @@ describe('a covered stretch', () => {
         clips: [clip.id],
         values: { covers: [{ from: fromSeconds(from), to: fromSeconds(4.5), with: kind, level: -20 }] },
       });
-    const kinds = (Object.keys(covers.KINDS) as CoverKind[]).filter(covers.sounds);
+    const kinds = (Object.keys(covers.KINDS) as CoverKind[]).filter((kind) => covers.sounds(kind) && kind !== 'own');
     expect(kinds.length).toBeGreaterThan(3);
     for (const kind of kinds) {
       const { left } = mix(long(kind, 1.5), 0, 4 * S, read);
@@ -86,6 +87,45 @@ describe('a covered stretch', () => {
     expect(Buffer.compare(Buffer.concat([Buffer.from(a.buffer), Buffer.from(b.buffer)]), Buffer.from(whole.buffer))).toBe(0);
     const trimmed = does(covered('silence'), 'trim', { clip: clip.id, edge: 'head', to: 15 * F, rest: 'follow' });
     expect(rms(mix(trimmed, 28_800, 43_200, read).left)).toBe(0);
+  });
+
+  it('is under a sound of one’s own: from its beginning, as loud as is asked for, again when it ends, and mixed alike in parts', () => {
+    const cover = { from: fromSeconds(2), to: fromSeconds(3.5), with: 'own' as const, level: -26 };
+    const item = { media: MUSIC.id, length: fromSeconds(0.8), height: -20 };
+    const values = { covers: [{ ...cover, item }] };
+    const own = does(piece, 'set', { clips: [clip.id], values, bring: [MUSIC] });
+    // A tone of 1 kHz on the left and of 2 kHz on the right, 0.2 high, that grows from nothing over 0.8 s.
+    const all: PcmReader = (media, from, count) => {
+      if (media !== MUSIC.id) return read(media, from, count);
+      const side = (frequency: number) =>
+        Float32Array.from(
+          { length: count },
+          (_, i) => ((0.2 * (from + i)) / (0.8 * S)) * Math.sin((2 * Math.PI * frequency * (from + i)) / S),
+        );
+      return { left: side(1_000), right: side(2_000) };
+    };
+    const { left, right } = mix(own, 0, 4 * S, all);
+    // 6 dB under what it is: half as high. Where it has come to a half of its length, a half of 0.2 of that.
+    const near = (samples: Float32Array, at: number, hz: number) => share(samples.slice((at - 0.05) * S, (at + 0.05) * S), hz);
+    expect(near(left, 1 + 0.4, 1_000)).toBeCloseTo(0.2 / 2 / 2, 2);
+    expect(near(right, 1 + 0.4, 2_000)).toBeCloseTo(0.2 / 2 / 2, 2);
+    expect(near(left, 1 + 0.7, 1_000)).toBeCloseTo((0.2 / 2) * (0.7 / 0.8), 2);
+    expect(near(left, 1 + 0.8 + 0.4, 1_000)).toBeCloseTo(0.2 / 2 / 2, 2); // once more
+    expect(near(left, 1 + 0.4, 300)).toBeCloseTo(0, 3);
+    const parts = [mix(own, 0, 77_777, all), mix(own, 77_777, 4 * S, all)].map((one) => Buffer.from(one.left.buffer));
+    expect(Buffer.compare(Buffer.concat(parts), Buffer.from(left.buffer))).toBe(0);
+    // No sample is asked for that was not said to be needed.
+    const needed = neededSound(own, 1.2 * S, 2.1 * S);
+    mix(own, 1.2 * S, 2.1 * S, (media, from, count) => {
+      if (media === MUSIC.id) expect(needed.some((one) => one.media === media && one.from <= from && from + count <= one.to)).toBe(true);
+      return all(media, from, count);
+    });
+    const lengths = needed.filter(({ media }) => media === MUSIC.id).map((one) => one.to - one.from);
+    expect(lengths.map((one) => Math.round((one / S) * 20) / 20)).toEqual([0.6, 0.3]); // and little more than that
+    // What covers goes along with a copy, and a piece that does not know it takes no such cover.
+    expect(copyClips(own, [clip.id])!.media.map(({ id }) => id)).toEqual([VIDEO.id, MUSIC.id]);
+    expect(() => does(piece, 'set', { clips: [clip.id], values })).toThrow('no sound of this piece');
+    expect(() => does(piece, 'set', { clips: [clip.id], values: { covers: [cover] } })).toThrow();
   });
 
   it('can be changed, moved and taken back, keeps out of its neighbours, and is refused upside down', () => {

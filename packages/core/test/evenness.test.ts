@@ -1,6 +1,7 @@
 import { clipLoudness, doubledSound, Energies, integratedOf, levelFor } from '../analyse';
 import { applyEdit } from '../edits';
 import { crossfadeRoom, seamAt, type Piece } from '../piece';
+import { FADES } from '../properties';
 import { mix, peakOf, type HearingReader, type PcmReader } from '../sound';
 import { frameLength, fromSamples, fromSeconds, toSamples } from '../time';
 import { addFrames, does, emptyPiece, MUSIC, uuid, VIDEO } from './making';
@@ -67,6 +68,26 @@ describe('crossfades at joins', () => {
     const around = (one: Piece) => peakOf(mix(one, middle - 20, middle + 20, read));
     expect(around(faded)).toBeGreaterThan(around(piece) * 3);
     expect(does(faded, 'crossfade', { clips: [after.id], length: 0 }).tracks[0]!.clips[1]!.blend).toBeUndefined();
+  });
+
+  it('follow the curve that was chosen: the one comes in by it, the other goes by the same backwards', () => {
+    const { piece, after } = two();
+    const faded = does(piece, 'crossfade', { clips: [after.id], length: fromSeconds(0.5) });
+    // What comes of the first clip is on the left alone, what comes of the second on the right.
+    const apart: PcmReader = (_, from, count) => {
+      const side = (is: (n: number) => boolean) => Float32Array.from({ length: count }, (_u, i) => (is(from + i) ? 0.5 : 0));
+      return { left: side((n) => n < 240_000), right: side((n) => n >= 240_000) };
+    };
+    const begin = toSamples(60 * F) - 12_000;
+    for (const curve of ['even', 'equalPower', 'slowStart', 'slowEnd'] as const) {
+      const one = does(faded, 'set', { clips: [after.id], values: { blendCurve: curve } });
+      expect(one.tracks[0]!.clips[1]!.blendCurve).toBe(curve === 'even' ? undefined : curve);
+      const { left, right } = mix(one, begin, begin + 24_000, apart);
+      for (const share of [0.1, 0.25, 0.5, 0.8]) {
+        expect(right[share * 24_000]! / 0.5).toBeCloseTo(FADES[curve](share), 3);
+        expect(left[share * 24_000]! / 0.5).toBeCloseTo(FADES[curve](1 - share), 3);
+      }
+    }
   });
 
   it('get what material there is where there is less, and a sentence where there is no join', () => {

@@ -177,8 +177,10 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
                 {
                   from: b * 1_000_000,
                   to: (b + 30) * 1_000_000,
-                  with: (['tone', 'garble', 'silence', 'horn', 'birds'] as const)[a % 5],
                   level: -20,
+                  ...(a % 6 === 5
+                    ? { with: 'own' as const, item: { media: MUSIC.id, length: MUSIC.length, height: -18 } }
+                    : { with: (['tone', 'garble', 'silence', 'horn', 'birds'] as const)[a % 6] }),
                 },
               ],
             }
@@ -193,6 +195,7 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
                 },
               },
       ][c % 4],
+      bring: c % 8 === 3 && a % 6 === 5 ? [MUSIC] : [],
     },
     setMark: { place: {}, id: marker, change: { time, note: 'moved' } },
     describe: [{ title: `Hill ${a}` }, { tags: ['kite', 'wind'] }, { title: '', description: '', tags: [] }][c % 3] ?? {},

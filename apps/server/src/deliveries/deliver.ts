@@ -4,7 +4,7 @@ import PQueue from 'p-queue';
 import path from 'node:path';
 import type { DeliveryCheck } from '@flimzy/contract';
 import { planSegments, plainBase, segmentKey, type DeliverySettings, type Segment } from '@flimzy/core/deliver';
-import { isFile, nestsWithin, pieceLength, type Piece } from '@flimzy/core/piece';
+import { isFile, itemsOf, nestsWithin, pieceLength, type Piece } from '@flimzy/core/piece';
 import { frameLength, toSeconds } from '@flimzy/core/time';
 import { whole } from '../files/whole';
 import { ProblemError } from '../http/problem';
@@ -49,13 +49,14 @@ export interface Delivered {
 export async function usedMedia(store: MediaStore, piece: Piece): Promise<Map<string, MediaRow>> {
   const rows = new Map<string, MediaRow>();
   const timelines = [piece, ...[...nestsWithin(piece, piece)].flatMap((id) => piece.nests?.[id] ?? [])];
-  for (const clip of timelines.flatMap((timeline) => timeline.tracks.flatMap((track) => track.clips))) {
-    const media = piece.media[clip.media];
-    if (rows.has(clip.media) || (media && !isFile(media))) continue;
-    const row = await store.row(clip.media).catch(() => null);
+  const clips = timelines.flatMap((timeline) => timeline.tracks.flatMap((track) => track.clips));
+  for (const { clip, item } of clips.flatMap((one) => itemsOf(one).map((id) => ({ clip: one, item: id })))) {
+    const media = piece.media[item];
+    if (rows.has(item) || (media && !isFile(media))) continue;
+    const row = await store.row(item).catch(() => null);
     if (row?.status !== 'ready')
       throw new ProblemError('not-ready', `“${clip.name}” is not ready: its media item is still being prepared, or could not be read.`);
-    rows.set(clip.media, row);
+    rows.set(item, row);
   }
   return rows;
 }

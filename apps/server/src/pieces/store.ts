@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { LAST_REVISION, PieceSummary, type EditAnswer, type NewPiece, type OpenedPiece, type Version } from '@flimzy/contract';
 import { carryOutSteps, EditRefused, type EditRequest, type Head, type LogEntry } from '@flimzy/core/edits';
-import { newPiece, Piece, pieceLength, timelines } from '@flimzy/core/piece';
+import { itemsOf, newPiece, Piece, pieceLength, timelines } from '@flimzy/core/piece';
 import { and, desc, eq, isNull } from 'drizzle-orm';
 import { LRUCache } from 'lru-cache';
 import type { Database } from '../db/open';
@@ -167,7 +167,7 @@ export class PieceStore {
     const uses = [];
     for (const { id, name } of await this.list()) {
       const { piece } = await this.head(id);
-      const clips = timelines(piece).flatMap(([, t]) => t.tracks.flatMap((track) => track.clips.filter((c) => c.media === media))).length;
+      const clips = timelines(piece).flatMap(([, t]) => t.tracks.flatMap((track) => track.clips.filter((c) => itemsOf(c).includes(media)))).length;
       if (clips > 0) uses.push({ piece: id, name, clips });
     }
     return uses;
@@ -180,7 +180,7 @@ export class PieceStore {
       const piece = await this.log.documentAt(id, LAST_REVISION);
       if (!piece) continue;
       for (const [, timeline] of timelines(piece))
-        for (const track of timeline.tracks) for (const clip of track.clips) used.add(clip.media);
+        for (const track of timeline.tracks) for (const clip of track.clips) for (const item of itemsOf(clip)) used.add(item);
       for (const entry of piece.shelf ?? []) used.add(entry.media.id);
     }
     return used;

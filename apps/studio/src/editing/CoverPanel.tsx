@@ -1,4 +1,4 @@
-import { findClip, isHeard, keyTime, soundSpan, timelineAt, type Clip } from '@flimzy/core/piece';
+import { findClip, isHeard, keyTime, soundSpan, timelineAt, type Clip, type MediaFacts } from '@flimzy/core/piece';
 import { covers, sayLevel, typedNumber, typedSeconds, valueOf, type Cover, type CoverKind } from '@flimzy/core/properties';
 import { levelAround } from '@flimzy/core/sound';
 import { ascending, FLICKS_PER_SECOND, fromSeconds, toSeconds, type Flicks } from '@flimzy/core/time';
@@ -16,6 +16,7 @@ import { edit, stretchOf, useEditor, usePiece } from '../open/editor';
 import { useLoop } from '../open/loop';
 import { closePanel, usePanel } from '../open/panels';
 import { Magnified } from './Magnified';
+import { OwnCover } from './OwnCover';
 
 const KINDS = Object.entries(covers.KINDS).map(([id, name]) => ({ id: id as CoverKind, name }));
 
@@ -52,15 +53,16 @@ function Open({ clip }: { clip: Clip }) {
   const [width, setWidth] = useState(0);
   const value = valueOf(clip, 'covers');
   const list = covers.listOf(value);
+  const [own, setOwn] = useState(false);
   const [chosen, setChosen] = useState(() => covers.coverAt(value, keyTime(clip, playhead)));
   const n = chosen >= 0 && chosen < list.length ? chosen : -1;
   const cover = list[n];
   const [from, to] = cover ? ascending(timelineAt(clip, cover.from), timelineAt(clip, cover.to)) : [playhead, playhead];
   const loop = useLoop(from, to);
 
-  const write = (next: Cover, at: number | null): boolean => {
+  const write = (next: Cover, at: number | null, bring: MediaFacts[] = []): boolean => {
     const all = covers.withCover(value, next, at);
-    if (!all || !edit('set', { clips: [clip.id], values: { covers: all } })) return false;
+    if (!all || !edit('set', { clips: [clip.id], values: { covers: all }, bring })) return false;
     setChosen(covers.listOf(all).findIndex((one) => one.from >= next.from && one.to <= next.to));
     if (loop.on) loop.again();
     return true;
@@ -92,7 +94,7 @@ function Open({ clip }: { clip: Clip }) {
         <View className="flex-row gap-2">
           <View className="flex-1">
             <Button
-              label={loop.on ? 'Stop' : 'Hear it again and again'}
+              label={loop.on ? 'Stop' : 'Hear it in a loop'}
               icon={loop.on ? Square : Repeat}
               disabled={!cover}
               onPress={loop.toggle}
@@ -110,14 +112,33 @@ function Open({ clip }: { clip: Clip }) {
               label="Which cover"
               value={String(n)}
               options={list.map((one, i) => ({ id: String(i), name: say(timelineAt(clip, one.from)) }))}
-              onChange={(id) => setChosen(Number(id))}
+              onChange={(id) => {
+                setOwn(false);
+                setChosen(Number(id));
+              }}
             />
           </View>
         ) : null}
         {cover && width > 0 ? (
           <View className="gap-3">
             <Magnified clip={clip} from={from} to={to} width={width} onChange={place} />
-            <Choice label="With what" value={cover.with} options={KINDS} onChange={(kind) => write({ ...cover, with: kind }, n)} />
+            <Choice
+              label="With what"
+              value={own ? 'own' : cover.with}
+              options={KINDS}
+              onChange={(kind) => {
+                setOwn(kind === 'own');
+                if (kind !== 'own') write({ ...cover, with: kind, item: undefined }, n);
+              }}
+            />
+            {own || cover.with === 'own' ? (
+              <OwnCover
+                key={n}
+                item={cover.item}
+                length={to - from}
+                onChoose={(item, facts) => write({ ...cover, with: 'own', item }, n, [facts])}
+              />
+            ) : null}
             <View className="rounded-2xl bg-raised px-4">
               <FigureField
                 label="Begins"

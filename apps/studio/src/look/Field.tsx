@@ -13,7 +13,11 @@ interface FigureProps {
   testID?: string;
 }
 
-/** A figure of the card: a name, and a value that can be typed and stepped. */
+/** How wide one letter of a value is, in px, and how many of them a line has room for at least. */
+const FIGURE = 8.6;
+const LONGEST = 14;
+
+/** A figure of the card: a name, and a value that can be typed and stepped; under the name where both have no room side by side. */
 export function FigureField({ label, value, onSubmit, onStep, testID }: FigureProps) {
   const [typed, setTyped] = useState<string | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
@@ -25,7 +29,7 @@ export function FigureField({ label, value, onSubmit, onStep, testID }: FigurePr
   };
   return (
     <View className="border-t border-hairline">
-      <View className="min-h-[44px] flex-row items-center justify-between gap-2">
+      <View className="min-h-[44px] flex-row flex-wrap items-center justify-between gap-x-2">
         <Text kind="note">{label}</Text>
         {onSubmit ? (
           <TextInput
@@ -43,7 +47,8 @@ export function FigureField({ label, value, onSubmit, onStep, testID }: FigurePr
               if (nativeEvent.key === 'ArrowUp') onStep?.(1);
               if (nativeEvent.key === 'ArrowDown') onStep?.(-1);
             }}
-            className="min-h-[40px] w-0 min-w-0 flex-1 rounded-lg text-right font-mono text-[14px] text-ink"
+            style={{ minWidth: Math.min(LONGEST, value.length) * FIGURE }}
+            className="min-h-[40px] w-0 flex-1 rounded-lg text-right font-mono text-[14px] text-ink"
           />
         ) : (
           <Text kind="figure" testID={testID}>

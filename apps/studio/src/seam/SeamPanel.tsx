@@ -1,5 +1,6 @@
 import { BLEND_LENGTH, type EditName, type EditParams } from '@flimzy/core/edits';
 import { clipEnd, seamAt, seamsOf, type Piece, type Seam } from '@flimzy/core/piece';
+import { valueOf } from '@flimzy/core/properties';
 import { formatSigned, formatTimecode, frameLength, parseSigned, parseTimecode, toGrid } from '@flimzy/core/time';
 import ChevronLeft from 'lucide-react-native/icons/chevron-left';
 import ChevronRight from 'lucide-react-native/icons/chevron-right';
@@ -12,6 +13,7 @@ import { closePanel, openPanel, usePanel } from '../open/panels';
 import { Button, IconButton } from '../look/Button';
 import { Choice } from '../look/Choice';
 import { FigureField } from '../look/Field';
+import { FigureOf } from '../look/FigureOf';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
 import { Wheel } from '../look/Wheel';
@@ -229,6 +231,14 @@ function Figures({ piece, seam }: { piece: Piece; seam: Seam }) {
             testID="seam-hand-over"
           />
           <FigureField label="Crossfade" value={`${Math.round(blend / 705_600)} ms`} onSubmit={blendTo} testID="seam-blend" />
+          {blend > 0 ? (
+            <FigureOf
+              name="blendCurve"
+              value={valueOf(seam.after, 'blendCurve')}
+              set={(blendCurve) => edit('set', { clips: [seam.after.id], values: { blendCurve } })}
+              testID="seam-blend-curve"
+            />
+          ) : null}
         </>
       )}
     </View>

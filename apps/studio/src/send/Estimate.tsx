@@ -33,7 +33,7 @@ export function Estimate({ piece, format, settings }: { piece: string; format: P
   return (
     <Text kind="note" className={over ? 'text-warn' : ''} testID={`estimated-${format.id}`}>
       {bytes === null
-        ? 'How large a file of this kind gets is known when it is made.'
+        ? 'There is nothing in it yet.'
         : `About ${bytes < 1e7 ? `${(bytes / 1e6).toFixed(1)} MB` : size(bytes)}${format.bytes === null ? '' : `; ${size(format.bytes)} at most`}${over ? ': too large. Choose a smaller size, or say how many bytes.' : '.'}`}
       {seconds === null ? '' : ` It takes about ${sayDuration(seconds)} to make.`}
     </Text>

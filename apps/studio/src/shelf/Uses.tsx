@@ -1,5 +1,5 @@
 import type { MediaItem } from '@flimzy/contract';
-import { timelines, type MediaFacts, type Piece } from '@flimzy/core/piece';
+import { itemsOf, timelines, type MediaFacts, type Piece } from '@flimzy/core/piece';
 import { formatTimecode } from '@flimzy/core/time';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -16,7 +16,7 @@ export function Uses({ item, piece }: { item: MediaItem; piece: Piece | null }) 
   const { data: uses } = useQuery({ queryKey: ['uses', item.id, piece], queryFn: () => call('mediaUses', { params: { id: item.id } }) });
   const here = piece
     ? timelines(piece).flatMap(([inside, t]) =>
-        t.tracks.flatMap((track) => track.clips.filter((c) => c.media === item.id).map((clip) => ({ clip, inside, track }))),
+        t.tracks.flatMap((track) => track.clips.filter((c) => itemsOf(c).includes(item.id)).map((clip) => ({ clip, inside, track }))),
       )
     : [];
   const elsewhere = (uses ?? []).filter((use) => use.piece !== piece?.id);

@@ -1,6 +1,6 @@
 import { keyTime, seamAt, soundSpan, timelineAt, timeOfKey, type Clip } from '@flimzy/core/piece';
 import { duckAt } from '@flimzy/core/sound';
-import { points, valueAt, valueOf } from '@flimzy/core/properties';
+import { FADES, points, valueAt, valueOf, type FadeCurve } from '@flimzy/core/properties';
 import { ascending } from '@flimzy/core/time';
 import { memo } from 'react';
 import Svg, { Path } from 'react-native-svg';
@@ -38,7 +38,11 @@ export const SoundShape = memo(function SoundShape({ clip, zoom, width }: SoundS
   const stops = [...new Set([span.start, ...turns, ...line.map((moment) => timelineAt(clip, moment)), span.end])].sort((a, b) => a - b);
   const ducked = duck && duck.length > 0 ? `M${stops.map(low).join('L')}` : '';
   const [into, out] = [toPixels(valueOf(clip, 'fadeIn'), zoom), toPixels(valueOf(clip, 'fadeOut'), zoom)];
-  const slopes = [into > 0 ? `M0 0L${width} ${into}` : '', out > 0 ? `M0 ${height}L${width} ${height - out}` : ''].join('');
+  const slope = (curve: FadeCurve, from: number, to: number) => slopePath(curve, width, from, to);
+  const slopes = [
+    into > 0 ? slope(valueOf(clip, 'fadeInCurve'), 0, into) : '',
+    out > 0 ? slope(valueOf(clip, 'fadeOutCurve'), height, height - out) : '',
+  ].join('');
   const seam = piece && seamAt(piece, clip.id);
   const joined = Boolean(seam && seam.handOver !== null);
   const cross = toPixels((clip.blend ?? 0) / 2, zoom);
@@ -47,7 +51,8 @@ export const SoundShape = memo(function SoundShape({ clip, zoom, width }: SoundS
       <Svg width={width} height={height} style={{ position: 'absolute', top: 0, left: 0, overflow: 'visible' }}>
         {joined && cross > 0 ? (
           <Path
-            d={`M0 ${-cross}L${width} ${cross}M${width} ${-cross}L0 ${cross}`}
+            d={slope(valueOf(clip, 'blendCurve'), -cross, cross) + slope(valueOf(clip, 'blendCurve'), cross, -cross)}
+            fill="none"
             stroke="var(--c-ink)"
             strokeWidth={1.5}
             strokeDasharray="3 3"
@@ -110,6 +115,15 @@ export const SoundShape = memo(function SoundShape({ clip, zoom, width }: SoundS
     </div>
   );
 });
+
+/** How a sound rises from nothing at one height (px) to all of it at another, drawn as the curve it follows. */
+function slopePath(curve: FadeCurve, width: number, from: number, to: number): string {
+  const steps = curve === 'even' ? 1 : 16;
+  const points = Array.from({ length: steps + 1 }, (_, i) => i / steps).map(
+    (share) => `${(width * FADES[curve](share)).toFixed(1)} ${(from + (to - from) * share).toFixed(1)}`,
+  );
+  return `M${points.join('L')}`;
+}
 
 function Dot({ size, hollow = false, square = false }: { size: number; hollow?: boolean; square?: boolean }) {
   const border = hollow ? '2.5px solid var(--c-ink)' : '2px solid var(--c-ground)';

@@ -1,5 +1,5 @@
 import { isMoving, panZoom } from '../../frame';
-import { clipEnd, emptyStretches, isFile, isStill, seenTracks, timelines, type Clip, type Piece } from '../../piece';
+import { clipEnd, emptyStretches, isFile, isStill, itemsOf, seenTracks, timelines, type Clip, type Piece } from '../../piece';
 import { formatTimecode, frameLength, fromSeconds, type Flicks } from '../../time';
 import { isSoundOnly } from '../platform';
 import type { Check, Finding } from './check';
@@ -67,7 +67,7 @@ export const frozen: Check = ({ piece, format }) => {
 
 /** Media whose file is not there. */
 export const missing: Check = ({ piece, isThere }) => {
-  const used = new Set(timelines(piece).flatMap(([, { tracks }]) => tracks.flatMap(({ clips }) => clips.map(({ media }) => media))));
+  const used = new Set(timelines(piece).flatMap(([, { tracks }]) => tracks.flatMap(({ clips }) => clips.flatMap(itemsOf))));
   return [...used].flatMap((id): Finding[] => {
     const media = piece.media[id];
     if (!media || !isFile(media) || isThere(id)) return [];
@@ -76,7 +76,7 @@ export const missing: Check = ({ piece, isThere }) => {
         says: `“${media.name}” is not there, or not ready.`,
         why: 'Nothing can be exported without it.',
         weight: 'refused',
-        at: piece.tracks.flatMap((track) => track.clips).find((clip) => clip.media === id)?.start ?? null,
+        at: piece.tracks.flatMap((track) => track.clips).find((clip) => itemsOf(clip).includes(id))?.start ?? null,
         mends: [{ label: 'Look at the shelf', open: 'shelf' }],
       },
     ];
