@@ -180,11 +180,24 @@ describe('a piece for a platform', () => {
       const again = await server.call<{ bytes: number; seconds: number }>('estimateDelivery', {}, {}, { piece: piece.id, settings });
       expect(Math.abs(again.bytes / delivery.size! - 1)).toBeLessThan(0.03);
     }
-    const loop = suggest(
+  });
+
+  it('says it of a loop, and of another rate, of what is kept and of what is not: within 15 %', async () => {
+    const piece = await pieceOf([150, 120]);
+    const plain = asItIs(piece);
+    const { settings: loop } = suggest(
       piece,
       PLATFORM_FORMATS.find(({ id }) => id === 'silent-loop')!,
-    ).settings;
-    expect(await server.call('estimateDelivery', {}, {}, { piece: piece.id, settings: loop })).toEqual({ bytes: null, seconds: null });
+    );
+    const told = (settings: DeliverySettings) =>
+      server.call<{ bytes: number; seconds: number }>('estimateDelivery', {}, {}, { piece: piece.id, settings });
+    expect(loop.file).toBe('gif');
+    for (const settings of [loop, { ...loop, file: 'webp' as const }, { ...plain, sound: null, rate: { num: 15, den: 1 } }]) {
+      const before = await told(settings); // the first of nothing that is kept, the others of what the one before left
+      expect(before.seconds).toBeGreaterThan(0);
+      const { delivery } = await sent(piece, settings);
+      expect(Math.abs(before.bytes / delivery.size! - 1)).toBeLessThan(0.15);
+    }
   });
 
   it('goes out in parts that go on where the one before ended, of segments that are rendered once', async () => {

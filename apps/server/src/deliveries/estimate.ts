@@ -1,9 +1,9 @@
-import { mkdtemp, rm, stat } from 'node:fs/promises';
+import { mkdtemp, rm, stat, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import PQueue from 'p-queue';
 import { plainBase, type DeliverySettings, type PartOfPiece, type Segment } from '@flimzy/core/deliver';
 import type { Piece } from '@flimzy/core/piece';
-import { fromSeconds, toSeconds } from '@flimzy/core/time';
+import { fromSeconds, frameLength, toSeconds, type Rate } from '@flimzy/core/time';
 import type { DataFolder } from '../media/folders';
 import { run } from '../media/run';
 import type { MediaRow, MediaStore } from '../media/store';
@@ -11,6 +11,7 @@ import type { SegmentCache } from './cache';
 import { AT_ONCE, planned, renderOne, threadsFor, usedMedia } from './deliver';
 import { groupOf, segmentEncoding } from './encoding';
 import { sent, type Sent } from './sent';
+import { encodeAgain, type Again } from './joining';
 import { makeSound, type SoundWork } from './sounding';
 
 /** Stretches that are encoded to see how much they take, and how many frames of each. */
@@ -82,7 +83,7 @@ async function soundTakes(work: Omit<SoundWork, 'part'>, { from, to }: PartOfPie
   return { bytes: (await stat(file)).size * times, work: seconds * times, after: listened.seconds * times };
 }
 
-/** About how many bytes a file will have and how long it takes to be made, in seconds; null for what cannot be told before. */
+/** About how many bytes a file will have and how long it takes to be made, in seconds; null where that cannot be told before. */
 export interface Estimated {
   bytes: number | null;
   seconds: number | null;
@@ -96,7 +97,7 @@ function sortOf({ way, runs }: Segment): string {
 
 /**
  * Finds out what a file will take: what is kept is known, a few stretches of the rest are made, counted and timed. Not told is how long it takes
- * to encode segments once more, and how large a loop, or another rate, gets.
+ * to come to so many bits or bytes: that is tried until it fits.
  */
 export async function estimate(
   store: MediaStore,
@@ -109,7 +110,6 @@ export async function estimate(
   const { size, picture } = settings;
   if (picture?.control.by === 'bytes') return { bytes: picture.control.bytes, seconds: null };
   const { options, remade } = segmentEncoding(settings, piece.format.rate);
-  if (size && remade && picture?.control.by !== 'bitrate') return { bytes: null, seconds: null };
   const rows = await usedMedia(store, piece);
   const what = sent(piece, settings);
   const length = toSeconds(what.part.to - what.part.from);
@@ -119,14 +119,59 @@ export async function estimate(
     if (!size) return { bytes: Math.round(sound.bytes), seconds: sound.work + sound.after };
     if (picture?.control.by === 'bitrate')
       return { bytes: Math.round(sound.bytes + (picture.control.bitrate * length) / 8), seconds: null };
-    const seen = await pictureTakes(folder, cache, rows, what, options, scratch, signal);
-    return { bytes: Math.round(sound.bytes + seen.bytes), seconds: (seen.work + sound.work) / AT_ONCE + sound.after };
+    const again = remade ? { settings, scratch, signal } : null;
+    const seen = await pictureTakes(folder, cache, rows, what, options, scratch, signal, again);
+    return {
+      bytes: Math.round(sound.bytes + (seen.once ?? seen).bytes),
+      seconds: (seen.work + sound.work) / AT_ONCE + (seen.once?.work ?? 0) + sound.after,
+    };
   } finally {
     await rm(scratch, { recursive: true, force: true });
   }
 }
 
-/** What the picture takes, from a few stretches of it, made as many at a time as when all of it is. */
+/** A stretch that is encoded once more to see what it takes: the first frames of a file. */
+interface Stretch {
+  file: string;
+  frames: number;
+}
+
+/** What it takes to encode `frames` of a picture once more, by some stretches of it in a row: the colours of a loop are chosen for all of it. */
+async function againTakes(stretches: readonly Stretch[], frames: number, pieceRate: Rate, work: Again): Promise<Takes> {
+  const { rate, picture, file: kind } = work.settings;
+  const seconds = (count: number) => toSeconds(count * frameLength(pieceRate));
+  const list = path.join(work.scratch, 'again.txt');
+  const lines = stretches.map((one) => `file '${one.file.replaceAll("'", "'\\''")}'\noutpoint ${seconds(one.frames).toFixed(6)}`);
+  await writeFile(list, `ffconcat version 1.0\n${lines.join('\n')}\n`);
+  const encoded = async (length: number) => {
+    const target = path.join(work.scratch, `again.${kind}`);
+    const input = ['-t', length.toFixed(6), '-f', 'concat', '-safe', '0', '-i', list];
+    const { seconds: took } = await timed(() => encodeAgain(input, work, target));
+    return { bytes: (await stat(target)).size, took };
+  };
+  const count = (of: number) => Math.max(1, Math.round((seconds(of) * rate.num) / rate.den));
+  const tried = stretches.reduce((sum, one) => sum + one.frames, 0);
+  const whole = await encoded(seconds(tried));
+  const first = await encoded((0.5 * rate.den) / rate.num);
+  const others = Math.max(1, count(tried) - 1);
+  const all = count(frames);
+  const groups = picture ? Math.ceil(all / groupOf(rate)) : 1;
+  return {
+    bytes: groups * first.bytes + ((all - groups) * (whole.bytes - first.bytes)) / others,
+    work: first.took + ((all - 1) * Math.max(0, whole.took - first.took)) / others,
+  };
+}
+
+/** Some of a list, evenly over it. */
+const evenly = <T>(list: readonly T[]): T[] =>
+  list.length <= SAMPLES
+    ? [...list]
+    : Array.from({ length: SAMPLES }, (_, n) => list[Math.floor(((n + 0.5) * list.length) / SAMPLES)] as T);
+
+/**
+ * What the picture takes, from a few stretches of it, made as many at a time as when all of it is.
+ * @param again how all of it is encoded once more; null: it is not. What that takes is `once`
+ */
 async function pictureTakes(
   folder: DataFolder,
   cache: SegmentCache,
@@ -135,7 +180,8 @@ async function pictureTakes(
   options: readonly string[],
   scratch: string,
   signal: AbortSignal,
-): Promise<Takes> {
+  again: Again | null,
+): Promise<Takes & { once: Takes | null }> {
   const { piece } = what;
   const { segments, files } = planned(what, cache, rows, options);
   const sizes = await Promise.all(
@@ -148,10 +194,7 @@ async function pictureTakes(
   );
   const missing = segments.filter((_, i) => sizes[i] === null);
   const group = groupOf(piece.format.rate);
-  const chosen =
-    missing.length <= SAMPLES
-      ? missing
-      : Array.from({ length: SAMPLES }, (_, n) => missing[Math.floor(((n + 0.5) * missing.length) / SAMPLES)] as Segment);
+  const chosen = evenly(missing);
   const queue = new PQueue({ concurrency: AT_ONCE });
   const make = (segment: Segment, frames: number, name: string) => {
     const head = headOf(segment, frames);
@@ -175,12 +218,19 @@ async function pictureTakes(
       return { segment, begin, each: (seconds - begin) / Math.max(1, frames - 1), much: await muchOf(target, signal) };
     }),
   );
+  const kept = segments.flatMap(({ start, frames }, i) =>
+    sizes[i] === null ? [] : [{ start, file: files[i] ?? '', frames: Math.min(frames, SAMPLE_FRAMES) }],
+  );
+  const tried = made.map(({ target, frames, segment: { start } }) => ({ start, file: target, frames }));
+  const stretches = [...tried, ...evenly(kept)].sort((one, other) => one.start - other.start);
+  const frames = segments.reduce((sum, one) => sum + one.frames, 0);
+  const once = again && (await againTakes(stretches, frames, piece.format.rate, again));
   const nearest = (to: Segment) => {
     const alike = samples.filter(({ segment }) => sortOf(segment) === sortOf(to));
     const off = ({ segment }: (typeof samples)[number]) => Math.abs(segment.start - to.start);
     return (alike.length > 0 ? alike : samples).reduce((best, one) => (off(one) < off(best) ? one : best));
   };
-  return segments.reduce<Takes>(
+  const takes = segments.reduce<Takes>(
     ({ bytes, work }, segment, i) => {
       const known = sizes[i];
       if (known !== null && known !== undefined) return { bytes: bytes + known, work };
@@ -193,4 +243,5 @@ async function pictureTakes(
     },
     { bytes: 0, work: 0 },
   );
+  return { ...takes, once };
 }

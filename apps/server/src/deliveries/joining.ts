@@ -35,7 +35,7 @@ async function asOne({ segments, files, rate, scratch }: Joined): Promise<string
 }
 
 /** ffmpeg's options for the file itself. */
-function container({ settings }: Joined, rate: Rate): string[] {
+function container({ settings }: Pick<Joined, 'settings'>, rate: Rate): string[] {
   const { file, faststart } = settings;
   if (file === 'mp4')
     return ['-video_track_timescale', String(timescale(rate)), ...(faststart ? ['-movflags', '+faststart'] : []), '-f', 'mp4'];
@@ -92,25 +92,39 @@ export async function remake(work: Joined, target: string, seconds: number, onPr
   }
 }
 
+/** What is to be encoded once more, and where. */
+export type Again = Pick<Joined, 'settings' | 'scratch' | 'signal'>;
+
+/** Encodes one file's picture as {@link remake} does where that says nothing of how much it may write: into a loop, or at a quality. @param input ffmpeg's */
+export async function encodeAgain(input: readonly string[], work: Again, target: string): Promise<void> {
+  const { rate, picture } = work.settings;
+  const fps = `fps=${rate.num}/${rate.den}`;
+  if (!picture) return loop(work, input, fps, target);
+  if (picture.control.by !== 'quality') throw new Error('how much may be written decides how it is encoded');
+  const options = atQuality(picture.codec, picture.control.quality, rate);
+  await ffmpeg([...input, '-map', '0:v', '-vf', fps, ...options, ...container(work, rate), target], { signal: work.signal });
+}
+
 /** Encodes segments into a picture that moves and begins again. The colours of a GIF are chosen first, in a run of their own, so that no frame has to be held. */
 async function loop(
-  work: Joined,
+  work: Again,
   input: readonly string[],
   fps: string,
   target: string,
-  onProgress: (seconds: number) => void,
+  onProgress?: (seconds: number) => void,
 ): Promise<void> {
   const { settings, signal, scratch } = work;
+  const options = { signal, ...(onProgress ? { onProgress } : {}) };
   const out = ['-an', '-loop', '0', ...container(work, settings.rate), target];
   if (settings.file === 'webp') {
     const encoder = ['-vf', fps, '-c:v', 'libwebp_anim', '-quality', '75', '-compression_level', '4'];
-    await ffmpeg([...input, ...encoder, ...out], { signal, onProgress });
+    await ffmpeg([...input, ...encoder, ...out], options);
     return;
   }
   const colours = path.join(scratch, 'colours.png');
   await ffmpeg([...input, '-vf', `${fps},palettegen=stats_mode=diff`, '-frames:v', '1', '-f', 'image2', colours], { signal });
   const graph = `[0:v]${fps}[seen];[seen][1:v]paletteuse=dither=sierra2_4a:diff_mode=rectangle`;
-  await ffmpeg([...input, '-i', colours, '-filter_complex', graph, ...out], { signal, onProgress });
+  await ffmpeg([...input, '-i', colours, '-filter_complex', graph, ...out], options);
 }
 
 /** Bits a second under which no picture is worth sending. */
