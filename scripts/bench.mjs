@@ -9,5 +9,5 @@ const { build, must } = await import('./build.mjs');
 await build();
 for (const name of process.argv.length > 2
   ? process.argv.slice(2)
-  : ['edits', 'log', 'speech', 'mix', 'first', 'export', 'drawn', 'sending', 'device', 'preview', 'large'])
+  : ['edits', 'log', 'speech', 'mix', 'first', 'export', 'drawn', 'sending', 'device', 'preview', 'memory', 'large'])
   must('npx', ['tsx', `bench/${name}.ts`]);

@@ -167,7 +167,9 @@ export class PieceStore {
     const uses = [];
     for (const { id, name } of await this.list()) {
       const { piece } = await this.head(id);
-      const clips = timelines(piece).flatMap(([, t]) => t.tracks.flatMap((track) => track.clips.filter((c) => itemsOf(c).includes(media)))).length;
+      const clips = timelines(piece).flatMap(([, t]) =>
+        t.tracks.flatMap((track) => track.clips.filter((c) => itemsOf(c).includes(media))),
+      ).length;
       if (clips > 0) uses.push({ piece: id, name, clips });
     }
     return uses;
