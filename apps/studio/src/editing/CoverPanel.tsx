@@ -94,7 +94,7 @@ function Open({ clip }: { clip: Clip }) {
         <View className="flex-row gap-2">
           <View className="flex-1">
             <Button
-              label={loop.on ? 'Stop' : 'Hear it in a loop'}
+              label={loop.on ? 'Stop' : 'Hear it looped'}
               icon={loop.on ? Square : Repeat}
               disabled={!cover}
               onPress={loop.toggle}
