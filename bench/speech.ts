@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { Listener, weightsOf } from '@flimzy/core/analyse';
 import { SAMPLE_RATE } from '@flimzy/core/time';
+import { duckingOf, stepsOf } from './ducking';
 import { machine, median, row } from './figures';
 
 /**
@@ -67,8 +68,8 @@ function hear(samples: Float32Array) {
     const part = samples.subarray(at, at + SAMPLE_RATE);
     listener.push({ left: part, right: part });
   }
-  const { speech } = listener.finish();
-  return { speech, times: samples.length / SAMPLE_RATE / ((performance.now() - began) / 1000) };
+  const heard = listener.finish();
+  return { ...heard, times: samples.length / SAMPLE_RATE / ((performance.now() - began) / 1000) };
 }
 
 function judge(name: string, samples: Float32Array, truth: readonly boolean[]): void {
@@ -102,3 +103,7 @@ for (const db of [20, 10, 5, 0]) judge(`${db} dB over pink noise`, under(pink, d
 for (const db of [20, 10, 5]) judge(`${db} dB over music`, under(music, db), truth);
 const alone = hear(music);
 row('music alone', `${alone.speech.length} stretches taken for speech`, '');
+
+console.log('\nMusic under that speech, 12 LU below it');
+for (const [name, voice] of [['clean', clean], ...[20, 10, 5].map((db) => [`${db} dB over noise`, under(pink, db)] as const)] as const)
+  duckingOf(name, voice, music, (samples) => hear(samples), stepsOf(truth, FRAME));
