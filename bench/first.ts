@@ -1,8 +1,8 @@
 import { execFileSync } from 'node:child_process';
-import { readFileSync, statSync } from 'node:fs';
+import { statSync } from 'node:fs';
 import path from 'node:path';
 import { chromium } from '@playwright/test';
-import { OURS_HEADER, UPLOADS_URL, type MediaItem } from '@flimzy/contract';
+import type { MediaItem } from '@flimzy/contract';
 import { CHROMIUM_ARGS } from '../e2e/chromium';
 import { machine, median, percentile, row } from './figures';
 import { servedDemo } from './served';
@@ -10,7 +10,7 @@ import { servedDemo } from './served';
 /** How long the clips are that are brought in: as phones film them, 1080 × 1920, 30 frames a second, about 15 Mbit/s. */
 const SECONDS = 60;
 
-const { server, data, close } = await servedDemo();
+const { server, data, api, upload, close } = await servedDemo();
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_ARGS });
 
 /** From touching a piece's name in the list to its first decoded frame, ms; each time in a new browser profile, the app loaded. */
@@ -56,22 +56,12 @@ async function minute(name: string, input: readonly string[], filter: string, ba
   execFileSync('ffmpeg', ['-v', 'error', '-i', clip, '-map', '0:v', '-f', 'null', '-']);
   const alone = (Date.now() - decoding) / 1000;
   await new Promise((resolve) => setTimeout(resolve, 100)); // connections that were closed meanwhile are heard of
-  const headers = { 'tus-resumable': '1.0.0', [OURS_HEADER]: '1' };
-  const upload = await fetch(server.address + UPLOADS_URL, {
-    method: 'POST',
-    headers: { ...headers, 'upload-length': String(statSync(clip).size), 'upload-metadata': `filename ${btoa('minute.mp4')}` },
-  });
-  const place = upload.headers.get('location') ?? '';
-  await fetch(new URL(place, server.address), {
-    method: 'PATCH',
-    headers: { ...headers, 'upload-offset': '0', 'content-type': 'application/offset+octet-stream' },
-    body: readFileSync(clip),
-  });
+  const id = await upload(clip, 'minute.mp4');
   const arrived = Date.now();
   const since = () => (Date.now() - arrived) / 1000;
   let seen: number | null = null;
   for (;;) {
-    const item = (await (await fetch(`${server.address}/api/media/${place.split('/').at(-1)}`)).json()) as MediaItem;
+    const item = await api<MediaItem>('GET', `/api/media/${id}`);
     if (item.facts && item.filmstrip) seen ??= since();
     if (item.status === 'ready') break;
     if (item.status === 'failed') throw new Error(item.error ?? 'it failed');

@@ -11,18 +11,13 @@ const RATE = { num: 30, den: 1 };
 const CLIPS = 2000;
 const TRACKS = 400;
 
-const { server, api, close } = await servedDemo();
+const { server, api, together, close } = await servedDemo();
 console.log(`\nA piece of ${CLIPS} clips on ${TRACKS} tracks (${machine()})`);
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: CHROMIUM_ARGS });
 try {
   const { id } = await api<PieceSummary>('POST', '/api/pieces', { name: 'Large', format: { width: 540, height: 960, rate: RATE } });
   const { facts } = await api<MediaItem>('GET', '/api/media/demo-hilltop');
-  const send = async (steps: unknown[]) => {
-    const { revision } = await api<OpenedPiece>('GET', `/api/pieces/${id}`);
-    const requests = [{ kind: 'do', id: randomUUID(), name: 'together', params: { title: 'Many', edits: steps } }];
-    const { refused } = await api<{ refused: { sentence: string }[] }>('POST', `/api/pieces/${id}/edits`, { since: revision, requests });
-    if (refused[0]) throw new Error(refused[0].sentence);
-  };
+  const send = (steps: unknown[]) => together(id, steps);
   await send(Array.from({ length: TRACKS - 2 }, (_, i) => ({ name: 'addTrack', params: { kind: i % 2 ? 'sound' : 'picture' } })));
   const { piece } = await api<OpenedPiece>('GET', `/api/pieces/${id}`);
   for (let begin = 0; begin < CLIPS; begin += 500)

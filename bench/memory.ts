@@ -1,9 +1,8 @@
 import { execFileSync } from 'node:child_process';
-import { randomUUID } from 'node:crypto';
-import { readFileSync, statSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { chromium } from '@playwright/test';
-import { OURS_HEADER, UPLOADS_URL, type MediaItem, type OpenedPiece, type PieceSummary } from '@flimzy/contract';
+import { type MediaItem, type OpenedPiece, type PieceSummary } from '@flimzy/contract';
 import { PLAIN_TEXT } from '@flimzy/core/frame';
 import { OVERLAY, type MediaFacts } from '@flimzy/core/piece';
 import { frameStart } from '@flimzy/core/time';
@@ -16,22 +15,12 @@ const ROUNDS = Number(process.env.ROUNDS ?? 6);
 const RATE = { num: 30, den: 1 };
 const at = (frame: number) => frameStart(frame, RATE);
 
-const { server, data, api, close } = await servedDemo();
+const { server, data, api, upload, together, close } = await servedDemo();
 
 async function bringIn(file: string, name: string): Promise<MediaFacts> {
-  const headers = { 'tus-resumable': '1.0.0', [OURS_HEADER]: '1' };
-  const upload = await fetch(server.address + UPLOADS_URL, {
-    method: 'POST',
-    headers: { ...headers, 'upload-length': String(statSync(file).size), 'upload-metadata': `filename ${btoa(name)}` },
-  });
-  const place = upload.headers.get('location') ?? '';
-  await fetch(new URL(place, server.address), {
-    method: 'PATCH',
-    headers: { ...headers, 'upload-offset': '0', 'content-type': 'application/offset+octet-stream' },
-    body: readFileSync(file),
-  });
+  const id = await upload(file, name);
   for (;;) {
-    const item = await api<MediaItem>('GET', `/api/media/${place.split('/').at(-1)}`);
+    const item = await api<MediaItem>('GET', `/api/media/${id}`);
     if (item.status === 'ready' && item.facts) return item.facts;
     if (item.status === 'failed') throw new Error(item.error ?? 'it failed');
     await new Promise((resolve) => setTimeout(resolve, 50));
@@ -41,16 +30,12 @@ async function bringIn(file: string, name: string): Promise<MediaFacts> {
 /** A new piece, with edits of it. */
 async function pieceOf(name: string, steps: (tracks: string[]) => unknown[]): Promise<string> {
   const { id } = await api<PieceSummary>('POST', '/api/pieces', { name, format: { width: 1080, height: 1920, rate: RATE } });
-  const send = async (edits: unknown[]) => {
-    const { revision, piece } = await api<OpenedPiece>('GET', `/api/pieces/${id}`);
-    const requests = [{ kind: 'do', id: randomUUID(), name: 'together', params: { title: 'Much', edits } }];
-    const answer = await api<{ refused: { sentence: string }[] }>('POST', `/api/pieces/${id}/edits`, { since: revision, requests });
-    if (answer.refused[0]) throw new Error(answer.refused[0].sentence);
-    return piece;
-  };
-  await send([1, 2].map(() => ({ name: 'addTrack', params: { kind: 'picture' } })));
+  await together(
+    id,
+    [1, 2].map(() => ({ name: 'addTrack', params: { kind: 'picture' } })),
+  );
   const { piece } = await api<OpenedPiece>('GET', `/api/pieces/${id}`);
-  await send(steps(piece.tracks.filter(({ kind }) => kind === 'picture').map((track) => track.id)));
+  await together(id, steps(piece.tracks.filter(({ kind }) => kind === 'picture').map((track) => track.id)));
   return id;
 }
 

@@ -1,4 +1,4 @@
-import { mkdtemp, rm, stat, writeFile } from 'node:fs/promises';
+import { mkdtemp, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import PQueue from 'p-queue';
 import { plainBase, type DeliverySettings, type PartOfPiece, type Segment } from '@flimzy/core/deliver';
@@ -11,7 +11,7 @@ import type { SegmentCache } from './cache';
 import { AT_ONCE, planned, renderOne, threadsFor, usedMedia } from './deliver';
 import { groupOf, segmentEncoding } from './encoding';
 import { sent, type Sent } from './sent';
-import { encodeAgain, type Again } from './joining';
+import { encodeAgain, inARow, type Again } from './joining';
 import { makeSound, type SoundWork } from './sounding';
 
 /** Stretches that are encoded to see how much they take, and how many frames of each. */
@@ -140,13 +140,11 @@ interface Stretch {
 async function againTakes(stretches: readonly Stretch[], frames: number, pieceRate: Rate, work: Again): Promise<Takes> {
   const { rate, picture, file: kind } = work.settings;
   const seconds = (count: number) => toSeconds(count * frameLength(pieceRate));
-  const list = path.join(work.scratch, 'again.txt');
-  const lines = stretches.map((one) => `file '${one.file.replaceAll("'", "'\\''")}'\noutpoint ${seconds(one.frames).toFixed(6)}`);
-  await writeFile(list, `ffconcat version 1.0\n${lines.join('\n')}\n`);
+  const parts = stretches.map((one) => ({ file: one.file, says: `outpoint ${seconds(one.frames).toFixed(6)}` }));
+  const row = await inARow(parts, path.join(work.scratch, 'again.txt'));
   const encoded = async (length: number) => {
     const target = path.join(work.scratch, `again.${kind}`);
-    const input = ['-t', length.toFixed(6), '-f', 'concat', '-safe', '0', '-i', list];
-    const { seconds: took } = await timed(() => encodeAgain(input, work, target));
+    const { seconds: took } = await timed(() => encodeAgain(['-t', length.toFixed(6), ...row], work, target));
     return { bytes: (await stat(target)).size, took };
   };
   const count = (of: number) => Math.max(1, Math.round((seconds(of) * rate.num) / rate.den));

@@ -22,16 +22,22 @@ export interface Joined {
 /** ffmpeg's names for the kinds of file with pictures. */
 const MUXERS = { mp4: 'mp4', webm: 'webm', gif: 'gif', webp: 'webp' } as const;
 
+/** ffmpeg's input that reads files one after the other, each with a line that says how much of it. */
+export async function inARow(parts: readonly { file: string; says: string }[], list: string): Promise<string[]> {
+  const lines = parts.map(({ file, says }) => `file '${file.replaceAll("'", "'\\''")}'\n${says}`);
+  await writeFile(list, `ffconcat version 1.0\n${lines.join('\n')}\n`);
+  return ['-f', 'concat', '-safe', '0', '-i', list];
+}
+
 /** ffmpeg's input that reads segments one after the other. */
 async function asOne({ segments, files, rate, scratch }: Joined): Promise<string[]> {
   // Each length is written to the microsecond so that the sum, not each one, is rounded: frames stay on their clock.
   const micro = (frames: number) => Math.round(toSeconds(frames * frameLength(rate)) * 1e6);
-  const lines = segments.map(
-    (part, i) => `file '${files[i]?.replaceAll("'", "'\\''")}'\nduration ${micro(part.start + part.frames) - micro(part.start)}us`,
-  );
-  const list = path.join(scratch, 'segments.txt');
-  await writeFile(list, `ffconcat version 1.0\n${lines.join('\n')}\n`);
-  return ['-f', 'concat', '-safe', '0', '-i', list];
+  const parts = segments.map((part, i) => ({
+    file: files[i] ?? '',
+    says: `duration ${micro(part.start + part.frames) - micro(part.start)}us`,
+  }));
+  return inARow(parts, path.join(scratch, 'segments.txt'));
 }
 
 /** ffmpeg's options for the file itself. */
