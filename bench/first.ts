@@ -63,7 +63,7 @@ async function minute(name: string, input: readonly string[], filter: string, ba
   for (;;) {
     const item = await api<MediaItem>('GET', `/api/media/${id}`);
     if (item.facts && item.filmstrip) seen ??= since();
-    if (item.status === 'ready') break;
+    if (item.usable) break;
     if (item.status === 'failed') throw new Error(item.error ?? 'it failed');
     await new Promise((resolve) => setTimeout(resolve, 50));
   }

@@ -119,7 +119,7 @@ test('the preview from proxies is the exported frame, around every cut: the same
   for (const name of names) await expect(item(page, name)).toBeEnabled({ timeout: 180_000 });
   const all = (await (await page.request.get(`${home()}/api/media`)).json()) as MediaItem[];
   const clips = names.map((name, i) => ({
-    media: all.find((m) => m.name === name && m.status === 'ready')?.id ?? name,
+    media: all.find((m) => m.name === name && m.usable)?.id ?? name,
     from: 20 + i,
     frames: 50,
     fit: name === 'spars' ? ('fit' as const) : ('fill' as const), // the one of another shape

@@ -25,7 +25,10 @@ export const MediaItem = z.object({
   fileName: z.string(),
   /** Bytes of the original. */
   size: z.number().int().nonnegative(),
+  /** All files that belong to it are made when it is `ready`. */
   status: z.enum(['preparing', 'ready', 'failed']),
+  /** It can be shown, heard and sent; while it is being prepared, its original stands in for what is not made yet. */
+  usable: z.boolean(),
   /** What is being done, and how much of it, 0 to 1; null when nothing is. */
   work: z
     .object({ step: z.enum(['waiting', 'reading', 'proxy', 'filmstrip', 'listening']), progress: z.number().min(0).max(1) })

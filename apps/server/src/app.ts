@@ -37,7 +37,7 @@ import { LightMeter } from './media/light';
 import { mediaRoutes } from './media/routes';
 import { MediaStore } from './media/store';
 import { adoptFinished, uploadRoutes } from './media/uploads';
-import { checkMade, listenToMedia, Stopped, workOnMedia } from './media/work';
+import { beginMedia, checkMade, finishMedia, listenToMedia, Stopped, type Working } from './media/work';
 import { pieceRoutes } from './pieces/routes';
 import { PieceStore } from './pieces/store';
 import { Accounts } from './posting/accounts';
@@ -150,8 +150,10 @@ export async function buildApp(config: AppConfig): Promise<Running> {
       throw new ProblemError('not-found', 'There is nothing at this address.');
     });
 
-  await queue.work('prepare', 2, (id) => workOnMedia(media, folder, id, closing.signal, failed, (one) => queue.send('listen', one)));
-  await queue.work('listen', 1, (id) => listenToMedia(media, folder, id, closing.signal, failed));
+  const working: Working = { store: media, folder, signal: closing.signal, onFailure: failed, later: (what, id) => queue.send(what, id) };
+  await queue.work('prepare', 2, (id) => beginMedia(working, id));
+  await queue.work('finish', 2, (id) => finishMedia(working, id));
+  await queue.work('listen', 1, (id) => listenToMedia(working, id));
   await queue.work('deliver', 1, () => deliveries.workNext());
   await queue.work('arrive', 1, (id) => arrivals.work(id, { ...stores, space, signal: closing.signal }, again));
   await adoptFinished(takers, failed);

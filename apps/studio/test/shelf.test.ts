@@ -11,6 +11,7 @@ const item = (facts: typeof VIDEO, createdAt: string, change: Partial<MediaItem>
   fileName: `${facts.name}.mp4`,
   size: 2_500_000,
   status: 'ready',
+  usable: true,
   work: null,
   error: null,
   note: null,
@@ -56,7 +57,7 @@ describe('the shelf', () => {
   });
 
   it('always shows what is on its way or broken, so that nothing waits in the dark', () => {
-    const coming = item(VIDEO, '2026-01-05', { id: 'new', status: 'preparing', facts: null });
+    const coming = item(VIDEO, '2026-01-05', { id: 'new', status: 'preparing', usable: false, facts: null });
     expect(shelved([...items, coming], piece, { ...view, where: 'piece' }).map((one) => one.item.id)).toContain('new');
   });
 

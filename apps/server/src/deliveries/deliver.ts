@@ -54,7 +54,7 @@ export async function usedMedia(store: MediaStore, piece: Piece): Promise<Map<st
     const media = piece.media[item];
     if (rows.has(item) || (media && !isFile(media))) continue;
     const row = await store.row(item).catch(() => null);
-    if (row?.status !== 'ready')
+    if (!row || !store.isUsable(row))
       throw new ProblemError('not-ready', `“${clip.name}” is not ready: its media item is still being prepared, or could not be read.`);
     rows.set(item, row);
   }

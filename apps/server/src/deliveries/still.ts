@@ -23,8 +23,8 @@ export async function drawStill(
   for (const layer of pictureLayers(frame.layers)) {
     if (layer.kind !== 'picture') continue;
     const row = await store.row(layer.picture.media);
-    if (row.status !== 'ready') continue;
-    const picture = pictureFile(folder, row, from);
+    if (!store.isUsable(row)) continue;
+    const picture = pictureFile(folder, row, row.status === 'ready' ? from : 'original');
     const size = drawnSize(layer.rect, piece.format, scale);
     const { input, map, filters } = stretch(picture, layer.picture, piece.format.rate, 1);
     const vf = [...filters, ...asRgba(picture.source, size.width, size.height)].join(',');

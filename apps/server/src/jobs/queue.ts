@@ -2,7 +2,7 @@ import PgBoss from 'pg-boss';
 import type { OpenDatabase } from '../db/open';
 
 /** The kinds of long work. */
-export const JOBS = ['prepare', 'listen', 'deliver', 'arrive', 'post'] as const;
+export const JOBS = ['prepare', 'finish', 'listen', 'deliver', 'arrive', 'post'] as const;
 export type JobName = (typeof JOBS)[number];
 
 /** How often workers look for work that nobody told them of, in seconds: there is none, so far as is known. */

@@ -10,18 +10,24 @@ import type { DataFolder } from './folders';
 import { readFrameTimes } from './frames';
 import { countPictures, makeMoving, makeStill, sniff, type MovingName, type Sniffed } from './photos';
 import { probe, type Probed } from './probe';
-import { makeProxy, proxyName } from './proxy';
+import { makeProxy, makeSound, proxyName } from './proxy';
 import { isDiskFull, ProgramFailed } from './run';
 import type { SourceFacts } from './source';
 
-/** What is found out about an item while its files are made. */
+/** What is found out about an item. */
 export interface Prepared {
   facts: Omit<MediaFacts, 'id' | 'name'>;
   source: SourceFacts;
   frames: FrameTimes | null;
-  sha256: string;
   /** What a person should know about it: how much could be read, when that is not all. A sentence. */
   note: string | null;
+}
+
+/** What is found out at first. */
+export interface Begun extends Prepared {
+  sha256: string;
+  /** `whole`: all its files are made; `usable`: until they are, it can be used as it is; `waits`: it cannot. */
+  state: 'whole' | 'usable' | 'waits';
 }
 
 export interface PrepareWork {
@@ -29,10 +35,11 @@ export interface PrepareWork {
   id: string;
   fileName: string;
   onStep: (step: 'reading' | 'proxy', progress: number) => void;
-  /** What can be said and shown of a video at once, long before its proxy is made. */
-  onFound?: (facts: Prepared['facts'], filmstrip: Filmstrip | null) => Promise<void>;
   signal?: AbortSignal | undefined;
 }
+
+/** What can be said and shown of a video at once. */
+export type OnFound = (facts: Prepared['facts'], filmstrip: Filmstrip | null) => Promise<void>;
 
 /** A program that read the whole file and could make nothing of it; one that was stopped, or had no room, says nothing about the file. */
 function madeNothingOf(error: unknown): boolean {
@@ -46,10 +53,10 @@ const undecodable = (fileName: string, codec: string) =>
   );
 
 /**
- * Makes everything needed to use an item. @throws ProblemError `unsupported-media`, with a sentence, when the file was looked at whole
- * and is no media; any other error says nothing about the file.
+ * What is quick: looks at a file, and makes what a photo needs, or the decoded sound of what moves. @throws ProblemError
+ * `unsupported-media`, with a sentence, when the file was looked at and is no media; any other error says nothing about the file.
  */
-export async function prepare(work: PrepareWork): Promise<Prepared> {
+export async function begin(work: PrepareWork, onFound?: OnFound): Promise<Begun> {
   const { folder, id, fileName, onStep, signal } = work;
   const original = folder.file(id, 'original');
   onStep('reading', 0);
@@ -58,33 +65,58 @@ export async function prepare(work: PrepareWork): Promise<Prepared> {
   hashing.catch(() => undefined); // whoever waits for it hears of it
   const kind = await sniff(original);
   try {
-    const made = kind === 'other' ? await moving(work, null) : await pictures(work, kind);
-    return { ...made, sha256: await hashing };
+    const found = kind === 'other' ? await moving(work, null, onFound) : await pictures(work, kind, onFound);
+    return { ...found, sha256: await hashing };
   } catch (error) {
     if (madeNothingOf(error)) throw undecodable(fileName, '');
     throw error;
   }
 }
 
-type Made = Omit<Prepared, 'sha256'>;
+/**
+ * What takes long: makes the proxy of what moves. @param begun what was found at first
+ * @throws ProblemError `unsupported-media` when the file was looked at whole and is no media
+ */
+export async function finish(work: PrepareWork, begun: Pick<Prepared, 'facts' | 'source'>): Promise<Prepared> {
+  const { folder, id, fileName, onStep, signal } = work;
+  const { standIn } = begun.source;
+  const from = folder.file(id, standIn ?? 'original');
+  const probed = await probe(from, fileName, signal);
+  Object.assign(probed, { facts: { ...probed.facts, ...(begun.facts.alpha ? { alpha: true } : {}) }, source: begun.source });
+  onStep('proxy', 0);
+  const pictures = await makeProxy({ folder, id, from, probed, signal, onProgress: (p) => onStep('proxy', p) }).catch((error: unknown) => {
+    throw madeNothingOf(error) ? undecodable(fileName, probed.source.codec) : error;
+  });
+  const { facts, source } = probed;
+  if (facts.kind === 'sound') return { ...begun, frames: null, note: noteOf(probed, begun.facts.length) };
+  const read = await readFrameTimes(folder.file(id, proxyName(facts)), probed.rate, signal);
+  if (read.count !== pictures) throw new Error(`the proxy of ${id} holds ${read.count} frames of ${pictures} that were made`);
+  if (read.count === 0 || !read.frames)
+    throw new ProblemError('unsupported-media', `“${fileName}” has a picture track with no picture in it.`);
+  if (read.count === 1 && !facts.hasSound && !standIn) return photo(work, 'other');
+  // How long the last of some pictures is shown no video file made of them says.
+  facts.length = standIn ? begun.facts.length : read.end;
+  return { facts, source, frames: read.frames, note: noteOf(probed, read.end) };
+}
+
+type Found = Omit<Begun, 'sha256'>;
 
 /** A file of pictures: a photo, or a clip when there are several. */
-async function pictures(work: PrepareWork, kind: Sniffed): Promise<Made> {
+async function pictures(work: PrepareWork, kind: Sniffed, onFound: OnFound | undefined): Promise<Found> {
   const { folder, id, onStep, signal } = work;
   onStep('proxy', 0);
   if (kind === 'picture') {
     const counted = await countPictures(folder.file(id, 'original'), signal);
     if (counted.pages > 1 && counted.delay.length > 1) {
       const { name, seconds } = await makeMoving(folder, id, counted, signal);
-      const made = await moving(work, name);
-      // How long the last picture is shown no video file says.
-      return { ...made, facts: { ...made.facts, length: fromSeconds(seconds) } };
+      const found = await moving(work, name, onFound);
+      return { ...found, facts: { ...found.facts, length: fromSeconds(seconds) } };
     }
   }
-  return photo(work, kind);
+  return { ...(await photo(work, kind)), state: 'whole' };
 }
 
-async function photo({ folder, id, onStep, signal }: PrepareWork, kind: Sniffed): Promise<Made> {
+async function photo({ folder, id, onStep, signal }: PrepareWork, kind: Sniffed): Promise<Prepared> {
   onStep('proxy', 0);
   const { width, height, alpha, kind: ending } = await makeStill(folder, id, kind, signal);
   return {
@@ -105,36 +137,26 @@ async function photo({ folder, id, onStep, signal }: PrepareWork, kind: Sniffed)
   };
 }
 
-/** A video or a sound; `standIn` is read instead of the original. */
-async function moving(work: PrepareWork, standIn: MovingName | null): Promise<Made> {
-  const { folder, id, fileName, onStep, onFound, signal } = work;
+/** A video or a sound, as far as it can be used without a proxy; `standIn` is read instead of the original. */
+async function moving(work: PrepareWork, standIn: MovingName | null, onFound: OnFound | undefined): Promise<Found> {
+  const { folder, id, fileName, signal } = work;
   const from = folder.file(id, standIn ?? 'original');
   const probed = await probe(from, fileName, signal);
-  if (standIn === 'moving.mov') {
-    probed.facts.alpha = true;
-    // Kept as RGB: what scales it goes by way of this, and back.
-    probed.source.matrix = 'smpte170m';
-  }
-  if (onFound && probed.facts.kind === 'video')
-    await onFound(probed.facts, await firstPicture(folder, id, probed.facts, from, probed.source, signal));
-  onStep('proxy', 0);
-  const made = await makeProxy({ folder, id, from, probed, signal, onProgress: (p) => onStep('proxy', p) }).catch((error: unknown) => {
-    throw madeNothingOf(error) ? undecodable(fileName, probed.source.codec) : error;
-  });
-  const facts = { ...probed.facts };
-  const source = { ...probed.source, ...(standIn ? { standIn } : {}) };
+  const facts = { ...probed.facts, ...(standIn === 'moving.mov' ? { alpha: true as const } : {}) };
+  // Kept as RGB: what scales it goes by way of this, and back.
+  const source = { ...probed.source, ...(standIn ? { standIn } : {}), ...(facts.alpha ? { matrix: 'smpte170m' as const } : {}) };
+  const first = facts.kind === 'video' ? await firstPicture(folder, id, facts, from, source, signal) : null;
+  if (facts.kind === 'video') await onFound?.(facts, first);
+  const found: Found = { facts, source, frames: null, note: probed.note, state: 'waits' };
+  const heard = facts.hasSound ? makeSound({ folder, id, from, source, signal }) : Promise.resolve(0);
   if (facts.kind === 'sound') {
-    facts.length = fromSamples(made.samples);
+    facts.length = fromSamples(await heard);
     if (facts.length <= 0) throw new ProblemError('unsupported-media', `“${fileName}” lasts no time at all.`);
-    return { facts, source, frames: null, note: noteOf(probed, facts.length) };
+    return { ...found, note: noteOf(probed, facts.length), state: 'usable' };
   }
-  const read = await readFrameTimes(folder.file(id, proxyName(facts)), probed.rate, signal);
-  if (read.count !== made.pictures) throw new Error(`the proxy of ${id} holds ${read.count} frames of ${made.pictures} that were made`);
-  if (read.count === 0 || !read.frames)
-    throw new ProblemError('unsupported-media', `“${fileName}” has a picture track with no picture in it.`);
-  if (read.count === 1 && !facts.hasSound && !standIn) return photo(work, 'other');
-  facts.length = read.end;
-  return { facts, source, frames: read.frames, note: noteOf(probed, read.end) };
+  const [read] = await Promise.all([probed.asItIs && first ? readFrameTimes(from, probed.rate, signal) : null, heard]);
+  if (!read?.frames || read.count < 2 || noteOf(probed, read.end) !== null) return found;
+  return { ...found, facts: { ...facts, length: read.end }, frames: read.frames, state: 'usable' };
 }
 
 /** What is to be known of an item of which so much could be read (flicks); null when there is nothing. */

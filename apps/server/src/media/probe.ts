@@ -21,6 +21,8 @@ export interface Probed {
   claimed: Flicks | null;
   /** What a person should know about how it is coded: a sentence. */
   note: string | null;
+  /** Its picture is one that any browser shows as the server does, but for turning it. */
+  asItIs: boolean;
 }
 
 const Stream = z.object({
@@ -34,6 +36,7 @@ const Stream = z.object({
   avg_frame_rate: z.string().optional(),
   duration: z.string().optional(),
   field_order: z.string().optional(),
+  pix_fmt: z.string().optional(),
   color_space: z.string().optional(),
   color_transfer: z.string().optional(),
   nb_frames: z.string().optional(),
@@ -167,5 +170,12 @@ export async function probe(file: string, fileName: string, signal?: AbortSignal
     rate,
     claimed: /mov|wav|flac/.test(format?.format_name ?? '') ? claimedBy(video ?? sound) : null,
     note: foreignColours(video),
+    asItIs: video !== undefined && isPlain(video) && /mov|mp4/.test(format?.format_name ?? ''),
   };
+}
+
+/** H.264 of the kind that everything decodes: eight bits, square pixels, whole pictures, no HDR. */
+function isPlain({ codec_name, pix_fmt, sample_aspect_ratio = '1:1', field_order = 'progressive', color_transfer = '' }: Stream): boolean {
+  if (codec_name !== 'h264' || !['yuv420p', 'yuvj420p'].includes(pix_fmt ?? '')) return false;
+  return ['1:1', '0:1'].includes(sample_aspect_ratio) && ['progressive', 'unknown'].includes(field_order) && !HDR[color_transfer];
 }

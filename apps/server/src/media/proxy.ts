@@ -8,6 +8,7 @@ import type { DataFolder } from './folders';
 import { PcmWriter } from './pcm';
 import type { Probed } from './probe';
 import { ffmpeg } from './run';
+import type { SourceFacts } from './source';
 
 /** Short side of a proxy, in pixels. */
 const PROXY_SIDE = 540;
@@ -22,18 +23,12 @@ export function proxySize(width: number, height: number, side = PROXY_SIDE): { w
   return { width: even(width), height: even(height) };
 }
 
-/** What came out: frames of picture and of sound. */
-export interface MadeProxy {
-  pictures: number;
-  samples: number;
-}
-
 export interface ProxyWork {
   folder: DataFolder;
   id: string;
   /** What is read: the original, or what stands in for it. */
   from: string;
-  probed: Probed;
+  probed: Pick<Probed, 'facts' | 'source'>;
   onProgress: (progress: number) => void;
   signal?: AbortSignal | undefined;
 }
@@ -41,69 +36,71 @@ export interface ProxyWork {
 /** The proxy of what moves: a WebM file where something shines through, which MP4 has no room for. */
 export const proxyName = ({ alpha }: { alpha?: true | undefined }) => (alpha ? 'proxy.webm' : 'proxy.mp4');
 
-/** Makes the proxy and, where there is sound, the decoded sound and its peaks, in one pass. @throws ProgramFailed */
-export async function makeProxy(work: ProxyWork): Promise<MadeProxy> {
-  const { folder, id } = work;
-  const { hasSound } = work.probed.facts;
-  return whole(folder.file(id, proxyName(work.probed.facts)), (proxy) =>
-    hasSound ? whole(folder.file(id, 'sound.pcm'), (sound) => withSound(work, proxy, sound)) : encode(work, proxy, null),
-  );
+/** Makes the proxy; gives how many pictures it holds. @throws ProgramFailed */
+export function makeProxy(work: ProxyWork): Promise<number> {
+  return whole(work.folder.file(work.id, proxyName(work.probed.facts)), (proxy) => encode(work, proxy));
 }
 
-async function withSound(work: ProxyWork, proxy: string, sound: string): Promise<MadeProxy> {
-  const handle = openSync(sound, 'wx', 0o600);
-  try {
-    const pcm = new PcmWriter(handle);
-    const peaks = new PeakCollector(PEAK_BINS[0]);
-    const made = await encode(work, proxy, (bytes) => {
-      const samples = pcm.push(bytes);
-      const left = new Float32Array(samples.length / 2);
-      const right = new Float32Array(samples.length / 2);
-      for (let i = 0; i < left.length; i += 1) {
-        left[i] = samples[i * 2] as number;
-        right[i] = samples[i * 2 + 1] as number;
-      }
-      peaks.push({ left, right });
-    });
-    pcm.finish();
-    await keepPeaks(work, peaks);
-    return { ...made, samples: pcm.frames };
-  } finally {
-    closeSync(handle);
-  }
+/** However many packets of a file are broken, what is whole comes out: it is taken for what it holds. */
+const WHAT_IS_WHOLE = ['-max_error_rate', '1'];
+
+/** The sound of a file in step with its picture. One channel is heard on both sides as loud as any player makes it; left alone, it would come 3 dB quieter. */
+const soundOf = ({ soundStream, mono }: SourceFacts) => [
+  ...['-map', `0:${soundStream}`, '-ac', '2'],
+  ...['-af', `${mono ? 'pan=stereo|c0=c0|c1=c0,' : ''}aresample=48000:async=1:first_pts=0`],
+];
+
+/** Decodes the sound of a file, and makes the peaks of it; gives how many samples there are. @throws ProgramFailed */
+export async function makeSound(work: Pick<ProxyWork, 'folder' | 'id' | 'from' | 'signal'> & { source: SourceFacts }): Promise<number> {
+  const { folder, id, from, source, signal } = work;
+  return whole(folder.file(id, 'sound.pcm'), async (sound) => {
+    const handle = openSync(sound, 'wx', 0o600);
+    try {
+      const pcm = new PcmWriter(handle);
+      const peaks = new PeakCollector(PEAK_BINS[0]);
+      const onOutput = (bytes: Buffer) => {
+        const samples = pcm.push(bytes);
+        const left = new Float32Array(samples.length / 2);
+        const right = new Float32Array(samples.length / 2);
+        for (let i = 0; i < left.length; i += 1) {
+          left[i] = samples[i * 2] as number;
+          right[i] = samples[i * 2 + 1] as number;
+        }
+        peaks.push({ left, right });
+      };
+      await ffmpeg([...WHAT_IS_WHOLE, ...fileInput(from), ...soundOf(source), '-f', 'f32le', 'pipe:1'], { signal, onOutput });
+      pcm.finish();
+      for (const { bin, data } of atEveryBin(peaks.finish())) await whole(folder.file(id, `peaks-${bin}`), (to) => writeFile(to, data));
+      return pcm.frames;
+    } finally {
+      closeSync(handle);
+    }
+  });
 }
 
-async function keepPeaks({ folder, id }: ProxyWork, collector: PeakCollector): Promise<void> {
-  for (const { bin, data } of atEveryBin(collector.finish())) await whole(folder.file(id, `peaks-${bin}`), (to) => writeFile(to, data));
-}
-
-async function encode(work: ProxyWork, proxy: string, onSound: ((bytes: Buffer) => void) | null): Promise<MadeProxy> {
+async function encode(work: ProxyWork, proxy: string): Promise<number> {
   const { facts, source } = work.probed;
-  // A file that decodes only in part is taken for what it holds: however many packets are broken, what is whole comes out.
-  const args = ['-max_error_rate', '1', ...fileInput(work.from)];
+  const args = [...WHAT_IS_WHOLE, ...fileInput(work.from)];
   if (facts.kind === 'video') {
     const { width, height } = proxySize(facts.width, facts.height);
     const filters = [...upright(source), scaleTo(source, width, height), `format=${facts.alpha ? 'yuva420p' : 'yuv420p'}`];
-    args.push('-map', `0:${source.videoStream}`, '-vf', filters.join(','), '-fps_mode', 'passthrough', '-enc_time_base', '-1');
+    args.push('-map', `0:${source.videoStream}`, '-vf', filters.join(','));
+    args.push('-fps_mode', 'passthrough', '-enc_time_base', '-1');
     // Half as quick again as `veryfast` at a lower rate factor, as good to look at, and easier on the phone that decodes it; larger, too.
     const plain = ['libx264', '-preset', 'superfast', '-tune', 'fastdecode', '-profile:v', 'main', '-crf', '24', '-bf', '0'];
     const clear = ['libvpx-vp9', '-deadline', 'realtime', '-cpu-used', '6', '-crf', '20', '-b:v', '0', '-auto-alt-ref', '0'];
     args.push('-c:v', ...(facts.alpha ? clear : plain), '-g', String(PROXY_GOP), ...BT709_TAGS);
   }
-  // One channel is heard on both sides as loud as any player makes it; left alone, it would come 3 dB quieter.
-  const steady = `${source.mono ? 'pan=stereo|c0=c0|c1=c0,' : ''}aresample=48000:async=1:first_pts=0`;
-  if (onSound) args.push('-map', `0:${source.soundStream}`, '-af', steady, '-c:a', 'aac', '-b:a', '128k', '-ac', '2');
+  if (facts.hasSound) args.push(...soundOf(source), '-c:a', 'aac', '-b:a', '128k');
   args.push('-map_metadata', '-1', ...(facts.alpha ? ['-f', 'webm'] : ['-movflags', '+faststart', '-f', 'mp4']), proxy);
-  if (onSound) args.push('-map', `0:${source.soundStream}`, '-af', steady, '-ac', '2', '-f', 'f32le', 'pipe:3');
   const seconds = Math.max(0.1, toSeconds(facts.length));
   let pictures = 0;
   await ffmpeg(args, {
     signal: work.signal,
-    ...(onSound ? { onExtra: onSound } : {}),
     onProgress: (done, frames) => {
       pictures = frames;
       work.onProgress(Math.min(1, done / seconds));
     },
   });
-  return { pictures, samples: 0 };
+  return pictures;
 }

@@ -17,11 +17,13 @@ import { readTile } from './tiles';
 /** What an item's files never do: change. */
 const FOREVER = 'private, max-age=31536000, immutable';
 
-function needReady(row: MediaRow): NonNullable<MediaRow['facts']> {
+function need(row: MediaRow, there: boolean): NonNullable<MediaRow['facts']> {
   if (row.status === 'failed') throw new ProblemError('not-found', row.error ?? 'That file could not be read.');
-  if (row.status !== 'ready' || !row.facts) throw new ProblemError('not-ready', `“${row.name}” is still being prepared.`);
+  if (!there || !row.facts) throw new ProblemError('not-ready', `“${row.name}” is still being prepared.`);
   return row.facts;
 }
+
+const needReady = (row: MediaRow) => need(row, row.status === 'ready');
 
 /** Samples of decoded sound, interleaved 32-bit floats, over full scale too: what export and preview hear alike. */
 function readSound(file: string, from: number, count: number): Buffer {
@@ -41,6 +43,7 @@ export function mediaRoutes(
   light: LightMeter,
   again: (id: string) => Promise<void>,
 ): void {
+  const needUsable = (row: MediaRow) => need(row, store.isUsable(row));
   const send = (reply: FastifyReply, id: string, name: MediaFile, type: string) =>
     reply.type(type).header('cache-control', FOREVER).sendFile(name, folder.medium(id), { cacheControl: false });
 
@@ -64,9 +67,9 @@ export function mediaRoutes(
   });
   handle(app, 'mediaFrames', async ({ params, reply }) => {
     const row = await store.row(params.id);
-    needReady(row);
+    needUsable(row);
     if (!row.frames) throw new ProblemError('not-found', `“${row.name}” is not a video.`);
-    void reply.header('cache-control', FOREVER);
+    void reply.header('cache-control', row.status === 'ready' ? FOREVER : 'no-store');
     return row.frames;
   });
   handle(app, 'mediaProxy', async ({ params, reply }) => {
@@ -97,7 +100,7 @@ export function mediaRoutes(
     const row = await store.row(params.id);
     const bin = PEAK_BINS.find((b) => b === query.bin);
     if (!bin) throw new ProblemError('bad-request', `Peaks come in bins of ${PEAK_BINS.join(', ')} samples.`);
-    if (!needReady(row).hasSound) throw new ProblemError('not-ready', `There is no waveform of “${row.name}”.`);
+    if (!needUsable(row).hasSound) throw new ProblemError('not-ready', `There is no waveform of “${row.name}”.`);
     return send(reply, params.id, `peaks-${bin}`, 'application/octet-stream');
   });
   handle(app, 'mediaHearing', async ({ params, reply }) => {
@@ -113,7 +116,7 @@ export function mediaRoutes(
     return send(reply, params.id, LIGHT, 'application/octet-stream');
   });
   handle(app, 'mediaSound', async ({ params, query, reply }) => {
-    const facts = needReady(await store.row(params.id));
+    const facts = needUsable(await store.row(params.id));
     if (!facts.hasSound) throw new ProblemError('not-found', `“${facts.name}” has no sound.`);
     const samples = readSound(folder.file(params.id, 'sound.pcm'), query.from, query.count);
     return reply.type('application/octet-stream').header('cache-control', FOREVER).send(samples);

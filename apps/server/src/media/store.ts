@@ -12,6 +12,8 @@ export type MediaRow = typeof media.$inferSelect;
 /** Media items in the database, and what is being done to them just now. */
 export class MediaStore {
   private readonly work = new Map<string, NonNullable<MediaItem['work']>>();
+  /** Items that can be used before all of their files are made; after a start they are begun with anew. */
+  private readonly early = new Set<string>();
 
   constructor(
     private readonly db: Database,
@@ -71,6 +73,16 @@ export class MediaStore {
     if (row) this.hub.tell({ type: 'media', item: this.item(row) });
   }
 
+  /** Notes whether an item can be used while its files are made. */
+  setUsable(id: string, usable: boolean): void {
+    if (usable) this.early.add(id);
+    else this.early.delete(id);
+  }
+
+  /** Whether an item can be shown, heard and sent. */
+  isUsable = ({ id, status }: Pick<MediaRow, 'id' | 'status'>): boolean =>
+    status === 'ready' || (status === 'preparing' && this.early.has(id));
+
   private async tell(id: string): Promise<MediaItem> {
     const item = await this.get(id);
     this.hub.tell({ type: 'media', item });
@@ -85,6 +97,7 @@ export class MediaStore {
       fileName: row.fileName,
       size: row.size,
       status: row.status,
+      usable: this.isUsable(row),
       work: this.work.get(row.id) ?? waiting,
       error: row.error,
       note: row.note,
@@ -93,7 +106,7 @@ export class MediaStore {
       variableRate: row.frames !== null && 'times' in row.frames,
       hdr: row.source?.transfer ?? null,
       filmstrip: row.filmstrip,
-      hasPeaks: row.status === 'ready' && (row.facts?.hasSound ?? false),
+      hasPeaks: this.isUsable(row) && (row.facts?.hasSound ?? false),
       heard: row.made !== null && HEARING in row.made,
       createdAt: row.createdAt.toISOString(),
       deletedAt: row.deletedAt?.toISOString() ?? null,

@@ -1,12 +1,11 @@
 import { readdir, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
-import type { MediaFacts } from '@flimzy/core/piece';
 import { ProblemError } from '../http/problem';
 import { proxyOf } from '../deliveries/pictures';
 import { makeFilmstrip } from './filmstrip';
 import type { DataFolder } from './folders';
 import { HEARING, listenTo } from './hearing';
-import { prepare } from './prepare';
+import { begin, finish, type Prepared, type PrepareWork } from './prepare';
 import { isDiskFull } from './run';
 import type { MediaRow, MediaStore } from './store';
 
@@ -23,72 +22,112 @@ async function sizes(folder: DataFolder, id: string): Promise<Record<string, num
   return found;
 }
 
+/** What work on items needs, and whom it asks for the next part of it. */
+export interface Working {
+  store: MediaStore;
+  folder: DataFolder;
+  signal: AbortSignal;
+  onFailure: (error: unknown) => void;
+  /** Puts work on an item off: making what takes long, and listening. Nothing else has to wait for it. */
+  later: (what: 'finish' | 'listen', id: string) => Promise<void>;
+}
+
+/** Work on an item. Whatever goes wrong, the original stays. Never throws but {@link Stopped}. */
+type Work = (working: Working, id: string) => Promise<void>;
+
 /**
- * Does all the work on a new item, or what is left of it. Whatever goes wrong, the original stays: of a file that is no media it can be
- * taken back for a while, of any other the work can be tried again. What has sound is then to be listened to: `listen`, as work of its
- * own, which nothing else has to wait for. Never throws but {@link Stopped}.
+ * Begins with a new item, or with what is left of it: what is quick comes first, so that none has to wait for the proxies of others.
+ * A photo can be used then, a sound too, and a video that browsers show as it is, until its proxy is there.
  */
-export async function workOnMedia(
-  store: MediaStore,
-  folder: DataFolder,
-  id: string,
-  signal: AbortSignal,
-  onFailure: (error: unknown) => void,
-  listen: (id: string) => Promise<void>,
-): Promise<void> {
+export const beginMedia: Work = async (working, id) => {
+  const { store, folder, signal, later } = working;
   let row = await store.row(id);
   if (row.complete) return;
-  // What is made again has its filmstrip already, which one picture must not take the place of.
-  const usedBefore = row.made !== null;
-  const madeNow = row.status === 'preparing';
+  if (row.status === 'ready') return later('finish', id);
+  const { fileName, name } = row;
+  const withName = (facts: Prepared['facts']) => ({ ...facts, id, name });
+  const show = async (facts: Prepared['facts'], filmstrip: MediaRow['filmstrip']) => {
+    await store.update(id, { facts: withName(facts), filmstrip });
+    row = await store.row(id); // what is told of the work from now on says it too
+  };
+  const onStep: PrepareWork['onStep'] = (step, progress) => store.setWork(id, { step, progress }, row);
+  await failing(working, row, async () => {
+    // What is made again has its filmstrip already, which one picture must not take the place of.
+    const { state, facts, ...found } = await begin({ folder, id, fileName, onStep, signal }, row.made === null ? show : undefined);
+    if (state === 'whole') return made(working, id, { ...found, facts: withName(facts) });
+    store.setUsable(id, state === 'usable');
+    store.setWork(id, null);
+    await store.update(id, { ...found, facts: withName(facts) });
+    await later('finish', id);
+  });
+};
+
+/** Makes what takes long of an item that was begun with: its proxy, its filmstrip. */
+export const finishMedia: Work = async (working, id) => {
+  const { store, folder, signal } = working;
+  const row = await store.row(id);
+  if (row.complete || !row.facts || !row.source) return;
+  const { facts, source, fileName, name } = row;
   let told = 0;
-  const onStep = (step: 'reading' | 'proxy', progress: number) => {
+  const onStep: PrepareWork['onStep'] = (step, progress) => {
     if (Date.now() - told < 250 && progress > 0) return;
     told = Date.now();
     store.setWork(id, { step, progress }, row);
   };
+  await failing(working, row, async () => {
+    if (row.status !== 'preparing') return rest(working, row, row.filmstrip?.sharp ? row.filmstrip : null);
+    const found = await finish({ folder, id, fileName, onStep, signal }, { facts, source });
+    await made(working, id, { ...found, facts: { ...found.facts, id, name } });
+  });
+};
+
+/** Notes that everything is there that an item needs to be used, and goes on with the rest. */
+async function made(working: Working, id: string, found: Partial<MediaRow>): Promise<void> {
+  const { store, folder } = working;
+  store.setWork(id, { step: 'filmstrip', progress: 0 });
+  await store.update(id, { status: 'ready', error: null, ...found, made: await sizes(folder, id) });
+  store.setUsable(id, false);
+  await rest(working, await store.row(id), null);
+}
+
+/** @param there the filmstrip, when it is made already */
+async function rest({ store, folder, signal, later }: Working, row: MediaRow, there: MediaRow['filmstrip']): Promise<void> {
+  const { id, facts } = row;
+  if (!facts) return;
+  const make = () => makeFilmstrip(folder, id, facts, folder.file(id, proxyOf(row)), signal);
+  const filmstrip = facts.kind === 'sound' ? null : (there ?? (await make()));
+  store.setWork(id, facts.hasSound ? { step: 'listening', progress: 0 } : null);
+  await store.update(id, { filmstrip, complete: !facts.hasSound, error: null, made: await sizes(folder, id) });
+  if (facts.hasSound) await later('listen', id);
+}
+
+/**
+ * Does work on an item, and says what went wrong. Of a file that is no media the original can be taken back for a while, of any other
+ * the work can be tried again.
+ */
+async function failing(
+  { store, folder, signal, onFailure }: Working,
+  { id, fileName }: MediaRow,
+  work: () => Promise<void>,
+): Promise<void> {
   try {
-    if (row.status === 'preparing') {
-      const { name } = row;
-      const show = async (facts: Omit<MediaFacts, 'id' | 'name'>, filmstrip: MediaRow['filmstrip']) => {
-        await store.update(id, { facts: { ...facts, id, name }, filmstrip });
-        row = await store.row(id); // what is told of the work from now on says it too
-      };
-      const first = usedBefore ? {} : { onFound: show };
-      const { facts, ...found } = await prepare({ folder, id, fileName: row.fileName, onStep, ...first, signal });
-      store.setWork(id, { step: 'filmstrip', progress: 0 }, row);
-      const made = await sizes(folder, id);
-      await store.update(id, { status: 'ready', error: null, facts: { ...facts, id, name: row.name }, ...found, made });
-      row = await store.row(id);
-    }
-    const { facts } = row;
-    if (!facts) return;
-    const there = !madeNow && row.filmstrip?.sharp ? row.filmstrip : null;
-    const make = () => makeFilmstrip(folder, id, facts, folder.file(id, proxyOf(row)), signal);
-    const filmstrip = facts.kind === 'sound' ? null : (there ?? (await make()));
-    store.setWork(id, facts.hasSound ? { step: 'listening', progress: 0 } : null);
-    await store.update(id, { filmstrip, complete: !facts.hasSound, error: null, made: await sizes(folder, id) });
-    if (facts.hasSound) await listen(id);
+    await work();
   } catch (error) {
     store.setWork(id, null);
     if (signal.aborted) throw new Stopped('the server is closing');
-    const said = sentenceFor(error, row);
+    const row = await store.row(id);
+    const said = sentenceFor(error, { status: row.status, fileName });
     // What was shown at first of a file that then could not be used goes again.
-    const nothing = said.status === 'failed' && !usedBefore;
+    const nothing = said.status === 'failed' && row.made === null;
     if (nothing) await rm(folder.file(id, 'filmstrip.jpg'), { force: true });
+    store.setUsable(id, false);
     await store.update(id, { ...said, ...(nothing ? { facts: null, filmstrip: null } : {}), complete: true });
     if (!(error instanceof ProblemError)) onFailure(error);
   }
 }
 
-/** Listens to an item that can be used already: how loud it is, and where someone speaks. Never throws but {@link Stopped}. */
-export async function listenToMedia(
-  store: MediaStore,
-  folder: DataFolder,
-  id: string,
-  signal: AbortSignal,
-  onFailure: (error: unknown) => void,
-): Promise<void> {
+/** Listens to an item that can be used already: how loud it is, and where someone speaks. */
+export const listenToMedia: Work = async ({ store, folder, signal, onFailure }, id) => {
   const row = await store.row(id);
   if (row.complete || row.status !== 'ready') return;
   try {
@@ -101,10 +140,14 @@ export async function listenToMedia(
     await store.update(id, { ...sentenceFor(error, row, 'What is heard in '), complete: true });
     onFailure(error);
   }
-}
+};
 
 /** What is said of an item whose work failed. One that could be used already stays so. */
-function sentenceFor(error: unknown, row: MediaRow, part = 'The filmstrip of '): Pick<MediaRow, 'status' | 'error'> {
+function sentenceFor(
+  error: unknown,
+  row: Pick<MediaRow, 'status' | 'fileName'>,
+  part = 'The filmstrip of ',
+): Pick<MediaRow, 'status' | 'error'> {
   const status = row.status === 'ready' ? 'ready' : 'failed';
   if (error instanceof ProblemError) return { status, error: error.message };
   if (isDiskFull(error))

@@ -33,9 +33,7 @@ function useSounds(): { item: MediaItem; facts: MediaFacts }[] {
   const here = new Set((piece ? shelfOf(piece) : []).map((entry) => entry.media.id));
   const rank = ({ facts }: { facts: MediaFacts }) => (facts.kind === 'sound' ? 0 : 2) + (here.has(facts.id) ? 0 : 1);
   return (data ?? [])
-    .flatMap((item) =>
-      item.status === 'ready' && item.facts?.hasSound && item.facts.length >= SHORTEST ? [{ item, facts: item.facts }] : [],
-    )
+    .flatMap((item) => (item.usable && item.facts?.hasSound && item.facts.length >= SHORTEST ? [{ item, facts: item.facts }] : []))
     .sort((a, b) => rank(a) - rank(b) || a.facts.length - b.facts.length);
 }
 

@@ -37,6 +37,8 @@ export interface PreviewEngine {
   readonly element: HTMLElement;
   /** What is shown and played from now on. */
   setPiece(piece: Piece): void;
+  /** Other files of an item are there than before: they are shown from now on. */
+  renew(media: string): void;
   /** Pixels to draw, in the shape of the piece. */
   resize(width: number, height: number): void;
   /** Shows the frame at a time; a later call overtakes an earlier one. */

@@ -3,11 +3,14 @@ import { View, type LayoutChangeEvent } from 'react-native';
 import { setEngine, useEditor, useFormat } from '../open/editor';
 import { Text } from '../look/Text';
 import { canRunExact, type PreviewEngine } from '../open/engine';
+import { useRenewed } from './renewed';
 import { StandIn } from './StandIn';
 import { takeEngine } from './warm';
 
 /** Most pixels drawn along the short side: what proxies hold. */
 const MOST = 540;
+
+const showPlayhead = (engine: PreviewEngine) => engine.show(useEditor.getState().playhead);
 
 /** The picture of the piece at the playhead, as large as its place allows. `over`: what lies over it, in the same place. */
 export function Preview({ over }: { over?: (size: { width: number; height: number }) => ReactNode }) {
@@ -31,6 +34,8 @@ export function Preview({ over }: { over?: (size: { width: number; height: numbe
     };
   }, [open]);
 
+  useRenewed(engine, showPlayhead);
+
   const scale = format ? Math.min(place.width / format.width, place.height / format.height) : 0;
   const width = format ? Math.floor(format.width * scale) : 0;
   const height = format ? Math.floor(format.height * scale) : 0;
@@ -47,7 +52,7 @@ export function Preview({ over }: { over?: (size: { width: number; height: numbe
     element.dataset.testid = 'picture';
     if (element.parentElement !== node) node.replaceChildren(element);
     engine.resize(drawnWidth, drawnHeight);
-    engine.show(useEditor.getState().playhead);
+    showPlayhead(engine);
   }, [engine, borrowed, width, height, drawnWidth, drawnHeight]);
 
   return (

@@ -90,6 +90,10 @@ export class ExactEngine implements PreviewEngine {
     this.tellPicture({ type: 'tryOut', time, frame, media });
   }
 
+  renew(media: string): void {
+    this.tellPicture({ type: 'renew', media });
+  }
+
   resize(width: number, height: number): void {
     this.tellPicture({ type: 'size', width, height });
   }

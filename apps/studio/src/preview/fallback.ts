@@ -57,6 +57,11 @@ export class FallbackEngine implements PreviewEngine {
     this.seek(piece, time);
   }
 
+  renew(media: string): void {
+    const old = addressOf('mediaProxy', { id: media });
+    for (const [name, element] of this.elements) if (element.getAttribute('src') === old) this.elements.delete(name);
+  }
+
   resize(width: number, height: number): void {
     Object.assign(this.element, { width, height });
     this.show(this.wanted);

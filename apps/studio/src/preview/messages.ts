@@ -32,6 +32,8 @@ export type PictureOrder =
   | { type: 'start'; canvas: OffscreenCanvas; origin: string }
   | { type: 'size'; width: number; height: number }
   | { type: 'piece'; piece: Piece }
+  /** Other files of an item are there: what is open of it is opened anew. */
+  | { type: 'renew'; media: string }
   | { type: 'show'; time: number }
   /** Shows a frame of a piece that is only tried; `media` are the facts of what it shows. */
   | { type: 'tryOut'; time: number; frame: FrameDescription; media: Piece['media'] }

@@ -116,6 +116,9 @@ self.onmessage = ({ data }: MessageEvent<PictureOrder>) => {
     case 'piece':
       piece = data.piece;
       break;
+    case 'renew':
+      pictures.renew(data.media);
+      break;
     case 'show':
       wanted = { time: data.time, tried: null };
       showSoon();

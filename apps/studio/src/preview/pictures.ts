@@ -2,7 +2,7 @@ import type { PictureRef } from '@flimzy/core/frame';
 import type { Piece } from '@flimzy/core/piece';
 import { LRUCache } from 'lru-cache';
 import { ClipReader } from './reader';
-import { PhotoSource, VideoSource, type VideoUrls } from './sources';
+import { PhotoSource, VideoSource } from './sources';
 
 /**
  * What is kept open, however many clips a piece has; what was used longest ago goes first. A reader holds at most two decoded frames and
@@ -58,7 +58,7 @@ export class Pictures {
       const got = await reader.frameAt(picture.time, onward, (picture.pace ?? 1) < 0);
       if (!got) return null;
       const { image, frame } = got;
-      return { image, width: image.displayWidth, height: image.displayHeight, frame, done: () => image.close() };
+      return { image, ...sizeOf(image), frame, done: () => image.close() };
     } catch (error) {
       if (this.readers.peek(name) === reader) this.readers.delete(name);
       if (this.videos.peek(media) === video) this.videos.delete(media);
@@ -81,22 +81,30 @@ export class Pictures {
     return reader;
   }
 
-  private original(media: string, facts: Piece['media'][string] | undefined): VideoUrls['original'] {
-    return this.originals && facts ? { url: this.address('mediaOriginal', media), facts } : undefined;
+  /** Opens an item anew when it is next shown: other files of it are there. */
+  renew(media: string): void {
+    this.videos.delete(media);
+    for (const name of this.readers.keys()) if (name.endsWith(` ${media}`)) this.readers.delete(name);
   }
 
   private video(media: string, facts: Piece['media'][string] | undefined): VideoSource {
-    const [proxy, frames] = [this.address('mediaProxy', media), this.address('mediaFrames', media)];
-    const video = this.videos.get(media) ?? new VideoSource({ proxy, frames, original: this.original(media, facts) });
+    const urls = { proxy: this.address('mediaProxy', media), frames: this.address('mediaFrames', media) };
+    const original = { url: this.address('mediaOriginal', media), facts: facts ?? { width: 0, height: 0 } };
+    const video = this.videos.get(media) ?? new VideoSource({ ...urls, original }, this.originals ? 'original' : 'proxy');
     this.videos.set(media, video);
     return video;
   }
 
   private photo(media: string, facts: Piece['media'][string]): PhotoSource {
-    const photo = this.photos.get(media) ?? new PhotoSource(this.address('mediaProxy', media), this.original(media, facts));
+    const original = this.originals ? { url: this.address('mediaOriginal', media), facts } : null;
+    const photo = this.photos.get(media) ?? new PhotoSource(this.address('mediaProxy', media), original);
     this.photos.set(media, photo);
     return photo;
   }
 }
+
+/** In pixels, as it is seen. */
+const sizeOf = (image: VideoFrame | ImageBitmap) =>
+  'displayWidth' in image ? { width: image.displayWidth, height: image.displayHeight } : { width: image.width, height: image.height };
 
 const readerName = ({ clip, media }: PictureRef, whose: string) => `${whose}${clip} ${media}`;

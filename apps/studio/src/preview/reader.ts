@@ -16,7 +16,17 @@ const BACK = 15;
 /** A frame of a source, for whoever asked: they close the image. */
 export interface Frame {
   frame: number;
-  image: VideoFrame;
+  image: VideoFrame | ImageBitmap;
+}
+
+/** A decoded frame as it is seen; one that is stored lying, as phones do, is turned. */
+function upright(sample: VideoSample): Frame['image'] {
+  if (sample.rotation === 0) return sample.toVideoFrame();
+  const canvas = new OffscreenCanvas(sample.displayWidth, sample.displayHeight);
+  const context = canvas.getContext('2d', { alpha: false });
+  if (!context) throw new Error('no 2D canvas');
+  sample.draw(context, 0, 0);
+  return canvas.transferToImageBitmap();
 }
 
 /**
@@ -59,7 +69,7 @@ export class ClipReader {
         this.held = { frame, sample };
       }
     }
-    return this.held && { frame: this.held.frame, image: this.held.sample.toVideoFrame() };
+    return this.held && { frame: this.held.frame, image: upright(this.held.sample) };
   }
 
   private async seek(sink: VideoSampleSink, at: number): Promise<VideoSample | null> {

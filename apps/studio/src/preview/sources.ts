@@ -1,7 +1,17 @@
 import { frameCount, FrameTimes, frameTime } from '@flimzy/core/frame';
 import type { MediaFacts } from '@flimzy/core/piece';
 import { toSeconds } from '@flimzy/core/time';
-import { ALL_FORMATS, EncodedPacketSink, Input, MP4, UrlSource, VideoSampleSink, WEBM, type InputVideoTrack } from 'mediabunny';
+import {
+  ALL_FORMATS,
+  EncodedPacketSink,
+  Input,
+  MP4,
+  UrlSource,
+  VideoSampleSink,
+  WEBM,
+  type InputFormat,
+  type InputVideoTrack,
+} from 'mediabunny';
 
 /** How far the times of an original may be from those that the server found, in seconds. */
 const TIME_OFF = 0.002;
@@ -9,8 +19,7 @@ const TIME_OFF = 0.002;
 export interface VideoUrls {
   proxy: string;
   frames: string;
-  /** The original, where it is wanted as far as it can be shown as it is. */
-  original?: { url: string; facts: Pick<MediaFacts, 'width' | 'height'> } | undefined;
+  original: { url: string; facts: Pick<MediaFacts, 'width' | 'height'> };
 }
 
 /** The proxy of a video, or its original: opened once, shared by all clips that show it. */
@@ -18,39 +27,46 @@ export class VideoSource {
   private readonly opened: Promise<{ frames: FrameTimes; sink: VideoSampleSink }>;
   private input: Input | null = null;
 
-  constructor(urls: VideoUrls) {
-    this.opened = this.open(urls);
+  /** @param from what is wanted; where that is not to be had, the other */
+  constructor(urls: VideoUrls, from: 'proxy' | 'original') {
+    this.opened = this.open(urls, from);
     this.opened.catch(() => undefined); // told where a frame is asked for
   }
 
-  private async open({ proxy, frames: table, original }: VideoUrls): Promise<{ frames: FrameTimes; sink: VideoSampleSink }> {
+  private async open({ proxy, frames: table, original }: VideoUrls, from: 'proxy' | 'original') {
     const frames = await framesAt(table);
-    const whole = original && (await this.original(original, frames).catch(() => null));
-    if (whole) return { frames, sink: new VideoSampleSink(whole) };
+    const whole = () => this.original(original, frames);
+    const light = () => this.trackOf(proxy, [MP4, WEBM]);
+    const [first, second] = from === 'proxy' ? [light, whole] : [whole, light];
+    return { frames, sink: new VideoSampleSink(await first().catch(second)) };
+  }
+
+  private async trackOf(url: string, formats: InputFormat[]): Promise<InputVideoTrack> {
     this.input?.dispose();
-    this.input = new Input({ source: new UrlSource(proxy), formats: [MP4, WEBM] });
+    this.input = new Input({ source: new UrlSource(url), formats });
     const track = await this.input.getPrimaryVideoTrack();
-    if (!track) throw new Error('the proxy has no picture');
-    return { frames, sink: new VideoSampleSink(track) };
+    if (!track) throw new Error('there is no picture in it');
+    return track;
   }
 
   /**
-   * The track of an original, where what it shows is what the server makes of it: decodable here, upright, of square pixels, no HDR, and
-   * with its frames at the times of the table. Null otherwise: the proxy has all of that put right.
+   * The track of an original, where what it shows is what the server makes of it: decodable here, of square pixels, no HDR, at most
+   * turned, and with its frames at the times of the table. The proxy has all of that put right. @throws otherwise
    */
-  private async original({ url, facts }: NonNullable<VideoUrls['original']>, frames: FrameTimes): Promise<InputVideoTrack | null> {
-    this.input = new Input({ source: new UrlSource(url), formats: ALL_FORMATS });
-    const track = await this.input.getPrimaryVideoTrack();
-    if (!track || !(await track.canDecode()) || (await track.hasHighDynamicRange())) return null;
-    const seen = [await track.getRotation(), await track.getFlip(), await track.getSquarePixelWidth(), await track.getSquarePixelHeight()];
+  private async original({ url, facts }: VideoUrls['original'], frames: FrameTimes): Promise<InputVideoTrack> {
+    const track = await this.trackOf(url, ALL_FORMATS);
     const coded = [await track.getCodedWidth(), await track.getCodedHeight()];
-    if (seen.join() !== [0, false, facts.width, facts.height].join() || coded.join() !== [facts.width, facts.height].join()) return null;
+    const upright = (await track.getRotation()) % 180 === 0 ? coded : coded.reverse();
+    const square = [await track.getDisplayWidth(), await track.getDisplayHeight()].join() === upright.join();
+    const alike = square && upright.join() === [facts.width, facts.height].join() && !(await track.getFlip());
+    if (!alike || !(await track.canDecode()) || (await track.hasHighDynamicRange()))
+      throw new Error('shown otherwise than the server does');
     const packets = new EncodedPacketSink(track);
     const last = frameCount(frames) - 1;
     for (const n of new Set([0, last >> 1, last])) {
       const at = toSeconds(frameTime(frames, n));
       const packet = await packets.getPacket(at + TIME_OFF, { metadataOnly: true });
-      if (!packet || Math.abs(packet.timestamp - at) > TIME_OFF) return null;
+      if (!packet || Math.abs(packet.timestamp - at) > TIME_OFF) throw new Error('its frames come at other times than the server found');
     }
     return track;
   }
@@ -85,8 +101,8 @@ export class PhotoSource {
   private lookers = 0;
   private gone = false;
 
-  /** @param original with its size, where it is wanted as far as the browser shows it as it is */
-  constructor(url: string, original?: VideoUrls['original']) {
+  /** @param original where it is wanted as far as the browser shows it as it is */
+  constructor(url: string, original: VideoUrls['original'] | null) {
     this.bitmap = original ? bitmapAt(original.url, original.facts).catch(() => bitmapAt(url)) : bitmapAt(url);
     this.bitmap.catch(() => undefined); // told where it is asked for
   }

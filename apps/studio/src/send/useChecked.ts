@@ -117,7 +117,7 @@ export function useChecked(
   return useMemo(() => {
     if (!format || !fonts) return { sent, findings: [] };
     // What was taken off the shelf is still there for the pieces that use it; only what is known not to be ready is missing.
-    const broken = new Set((items ?? []).filter(({ status }) => status !== 'ready').map(({ id }) => id));
+    const broken = new Set((items ?? []).filter(({ usable }) => !usable).map(({ id }) => id));
     const isThere = (id: string) => !broken.has(id);
     const groundBehind = (clip: string) => grounds.get(clip) ?? null;
     const length = pieceLength(piece);

@@ -38,7 +38,7 @@ function useGrab(item: MediaItem) {
   const { setNodeRef, listeners } = useDraggable({
     id: `place ${item.id}`,
     data: { kind: 'place', item } satisfies Grabbed,
-    disabled: item.status !== 'ready',
+    disabled: !item.usable,
   });
   const { onMouseDown, onTouchStart } = (listeners ?? {}) as Pick<DOMAttributes<HTMLDivElement>, 'onMouseDown' | 'onTouchStart'>;
   return {
@@ -63,12 +63,12 @@ function Order({ n }: { n: number }) {
 }
 
 const spoken = ({ item }: Shelved) =>
-  `${item.name}${item.status === 'ready' ? '' : item.status === 'failed' ? ', cannot be used' : ', being prepared'}`;
+  `${item.name}${item.usable ? '' : item.status === 'failed' ? ', cannot be used' : ', being prepared'}`;
 
 /** An item as a frame. */
 export function ShelfTile({ item, entry, width, chosen, onToggle }: ItemProps & { width: number }) {
   const grab = useGrab(item);
-  const ready = item.status === 'ready';
+  const ready = item.usable;
   const order = chosen.indexOf(chosenKey(item.id));
   return (
     <View style={{ width }} testID={`item-${item.id}`}>
@@ -78,7 +78,7 @@ export function ShelfTile({ item, entry, width, chosen, onToggle }: ItemProps & 
           accessibilityLabel={spoken({ item, entry })}
           accessibilityState={{ checked: order >= 0, disabled: !ready }}
           aria-checked={order >= 0}
-          disabled={item.status === 'preparing'}
+          disabled={item.status === 'preparing' && !ready}
           onPress={() => (ready ? onToggle(chosenKey(item.id)) : undefined)}
           onLongPress={HELD}
           delayLongPress={290}
@@ -115,7 +115,7 @@ export function ShelfLine({ item, entry, sortable, chosen, onToggle }: ItemProps
     data: { kind: 'order' } satisfies Grabbed,
   });
   const grab = useGrab(item);
-  const ready = item.status === 'ready';
+  const ready = item.usable;
   const order = chosen.indexOf(chosenKey(item.id));
   return (
     <div ref={setNodeRef} data-testid={`item-${item.id}`} style={{ transform: CSS.Translate.toString(transform), transition }}>
@@ -175,7 +175,7 @@ function Below({ item, line }: Shelved & { line: string }) {
           </Text>
         ) : null}
         <Progress value={item.work.progress} label={`Preparing ${item.name}`} />
-        <Text kind="small">{STEPS[item.work.step]}</Text>
+        <Text kind="small">{item.usable && item.status === 'preparing' ? 'Can be used already' : STEPS[item.work.step]}</Text>
       </View>
     );
   if (item.error) return <Trouble item={item} />;

@@ -40,7 +40,7 @@ export function shelved(items: readonly MediaItem[], piece: Piece | null, view: 
   const byId = new Map(entries.map((entry, i) => [entry.media.id, { entry, i }]));
   const words = view.text.toLowerCase().split(/\s+/).filter(Boolean);
   const wanted = items.filter((item) => {
-    if (view.where === 'piece' && !byId.has(item.id) && item.status === 'ready') return false;
+    if (view.where === 'piece' && !byId.has(item.id) && item.usable) return false;
     if (view.kind !== 'all' && item.facts && item.facts.kind !== view.kind) return false;
     return words.every((word) => `${item.name} ${item.fileName}`.toLowerCase().includes(word));
   });

@@ -1,10 +1,11 @@
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { frameLength, toGrid } from '@flimzy/core/time';
-import { useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import { say } from '../look/Toast';
 import { canRunExact, type EngineListener, type PreviewEngine } from '../open/engine';
 import { ExactEngine } from '../preview/exact';
 import { FallbackEngine } from '../preview/fallback';
+import { useRenewed } from '../preview/renewed';
 
 /** A preview of its own for a small piece: shows, scrubs and plays it in whatever box `host` is given. */
 export function useViewer(piece: Piece): {
@@ -50,6 +51,9 @@ export function useViewer(piece: Piece): {
     engine.resize(Math.round((width * sharp) / 2) * 2, Math.round((height * sharp) / 2) * 2);
     engine.show(0);
   }, [node, engine]);
+
+  const showHere = useCallback((one: PreviewEngine) => one.show(at.current), []);
+  useRenewed(engine, showHere);
 
   useEffect(() => {
     if (!playing) return;
