@@ -61,12 +61,10 @@ export async function begin(work: PrepareWork, onFound?: OnFound): Promise<Begun
   const original = folder.file(id, 'original');
   onStep('reading', 0);
   if ((await stat(original)).size === 0) throw new ProblemError('unsupported-media', `“${fileName}” is empty: it has no bytes in it.`);
-  const hashing = hashFile(original, signal);
-  hashing.catch(() => undefined); // whoever waits for it hears of it
   const kind = await sniff(original);
   try {
     const found = kind === 'other' ? await moving(work, null, onFound) : await pictures(work, kind, onFound);
-    return { ...found, sha256: await hashing };
+    return { ...found, sha256: await hashFile(original, signal) };
   } catch (error) {
     if (madeNothingOf(error)) throw undecodable(fileName, '');
     throw error;
