@@ -8,7 +8,7 @@ function fakeVideo() {
   const sample = (n: number) => {
     counts.decoded += 1;
     counts.open += 1;
-    return { timestamp: n / 30, close: () => (counts.open -= 1), toVideoFrame: () => ({ n }) };
+    return { timestamp: n / 30, close: () => (counts.open -= 1), rotation: 0, toVideoFrame: () => ({ n }) };
   };
   const at = (seconds: number) => Math.max(0, Math.min(59, Math.floor(seconds * 30 + 1e-6)));
   const sink = {

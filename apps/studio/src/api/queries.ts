@@ -1,6 +1,7 @@
 import type { Arrival, Delivery, MediaItem, PieceSummary, Platform, Post } from '@flimzy/contract';
 import { QueryClient, useQueries, useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
+import { whenCalm } from './calm';
 import { call } from './client';
 
 export const queryClient = new QueryClient({
@@ -32,7 +33,7 @@ export function useMediaOf(used: readonly string[]): ReadonlyMap<string, MediaIt
 
 /** The exports of a piece. */
 export const useDeliveries = (piece: string) =>
-  useQuery<Delivery[]>({ queryKey: deliveriesOf(piece), queryFn: () => call('listDeliveries', { query: { piece } }) });
+  useQuery<Delivery[]>({ queryKey: deliveriesOf(piece), queryFn: () => whenCalm().then(() => call('listDeliveries', { query: { piece } })) });
 
 /** Archives of pieces that are brought in. */
 export const useArrivals = () => useQuery<Arrival[]>({ queryKey: KEYS.arrivals, queryFn: () => call('listArrivals') });

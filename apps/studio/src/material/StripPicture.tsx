@@ -1,5 +1,6 @@
 import type { Filmstrip } from '@flimzy/contract';
 import { useState, type CSSProperties } from 'react';
+import { useCalm } from '../api/calm';
 import { addressOf } from '../api/client';
 
 interface StripPictureProps {
@@ -18,6 +19,7 @@ interface StripPictureProps {
 /** One picture of an item's filmstrip: at once from the small ones, and over that a sharp one where they would be blurred. */
 export function StripPicture({ media, strip, n, width, height, style, settled = true }: StripPictureProps) {
   const [missing, setMissing] = useState(false);
+  const calm = useCalm((s) => s.calm);
   const rows = Math.ceil(strip.count / strip.columns);
   const density = typeof window === 'undefined' ? 1 : window.devicePixelRatio || 1;
   const blurred = width * density > strip.width * 1.1;
@@ -33,7 +35,7 @@ export function StripPicture({ media, strip, n, width, height, style, settled = 
         ...style,
       }}
     >
-      {blurred && strip.sharp && strip.sharp > strip.width && settled && !missing ? (
+      {blurred && strip.sharp && strip.sharp > strip.width && settled && calm && !missing ? (
         <img
           key={n}
           alt=""

@@ -1,12 +1,13 @@
 import type { Hearing } from '@flimzy/core/sound';
 import { useQuery } from '@tanstack/react-query';
+import { whenCalm } from '../api/calm';
 import { call } from '../api/client';
 
 /** How what was heard in an item is asked for. */
 export const hearingQuery = (media: string) => ({
   queryKey: ['hearing', media],
   staleTime: Infinity,
-  queryFn: (): Promise<Hearing> => call('mediaHearing', { params: { id: media } }),
+  queryFn: (): Promise<Hearing> => whenCalm().then(() => call('mediaHearing', { params: { id: media } })),
 });
 
 /** What was heard in an item, once it was listened to. */

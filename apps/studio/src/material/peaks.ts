@@ -2,6 +2,7 @@ import { PEAK_BINS } from '@flimzy/core/analyse';
 import { energyAt, LOUDNESS_STEP, type Hearing } from '@flimzy/core/sound';
 import { FLICKS_PER_SAMPLE, SAMPLE_RATE, type Flicks } from '@flimzy/core/time';
 import { useQuery } from '@tanstack/react-query';
+import { whenCalm } from '../api/calm';
 import { addressOf } from '../api/client';
 
 /** The coarsest peaks that still have a bin for every two pixels. `zoom` is pixels a second. */
@@ -12,6 +13,7 @@ export function binFor(zoom: number): number {
 
 /** Fetches the peaks of an item: signed bytes, low and high of each bin. @throws Error when there are none */
 export async function fetchPeaks(media: string, bin: number): Promise<Int8Array> {
+  await whenCalm();
   const response = await fetch(addressOf('mediaPeaks', { id: media }, { bin }));
   if (!response.ok) throw new Error('no peaks');
   return new Int8Array(await response.arrayBuffer());

@@ -1,5 +1,6 @@
 import type { EditName, EditParams, TogetherStep } from '@flimzy/core/edits';
 import { findClip } from '@flimzy/core/piece';
+import { calmDown, hurry } from '../api/calm';
 import { onPieceChanged } from '../api/events';
 import { CallFailed } from '../api/client';
 import { say } from '../look/Toast';
@@ -18,6 +19,7 @@ let sync: PieceSync | null = null;
 /** Opens a piece in the editor. Returns what closes it again. */
 export function openEditor(id: string): () => void {
   set({ id, session: null, draft: null, failed: null, ...NOTHING, playhead: 0, playing: false, shown: null });
+  hurry();
   const mine = new PieceSync(id, {
     onChange: (session) => {
       const { selected, playhead, inside, playing } = get();
@@ -46,6 +48,7 @@ export function openEditor(id: string): () => void {
     pause();
     stop();
     mine.close();
+    calmDown();
     if (sync !== mine) return; // another piece is open by now
     sync = null;
     set({ id: null, session: null, draft: null });

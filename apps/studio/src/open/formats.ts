@@ -2,6 +2,7 @@ import { PLATFORM_FORMATS, type PlatformFormat } from '@flimzy/core/deliver';
 import type { Piece } from '@flimzy/core/piece';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
+import { whenCalm } from '../api/calm';
 import { call } from '../api/client';
 import { queryClient } from '../api/queries';
 
@@ -13,7 +14,7 @@ const withOwn = (own: readonly PlatformFormat[] = []): readonly PlatformFormat[]
 
 /** Every format that a piece can be sent in. */
 export function useFormats(): readonly PlatformFormat[] {
-  const { data: own } = useQuery<PlatformFormat[]>({ queryKey: FORMATS, queryFn: () => call('listFormats') });
+  const { data: own } = useQuery<PlatformFormat[]>({ queryKey: FORMATS, queryFn: () => whenCalm().then(() => call('listFormats')) });
   return useMemo(() => withOwn(own), [own]);
 }
 

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { View, type LayoutChangeEvent } from 'react-native';
+import { calmDown } from '../api/calm';
 import { setEngine, useEditor, useFormat } from '../open/editor';
 import { Text } from '../look/Text';
 import { canRunExact, type PreviewEngine } from '../open/engine';
@@ -33,6 +34,9 @@ export function Preview({ over }: { over?: (size: { width: number; height: numbe
       made.close();
     };
   }, [open]);
+  useEffect(() => {
+    if (shown) calmDown();
+  }, [shown]);
 
   useRenewed(engine, showPlayhead);
 

@@ -34,11 +34,12 @@ export class VideoSource {
   }
 
   private async open({ proxy, frames: table, original }: VideoUrls, from: 'proxy' | 'original') {
-    const frames = await framesAt(table);
+    const frames = framesAt(table);
     const whole = () => this.original(original, frames);
     const light = () => this.trackOf(proxy, [MP4, WEBM]);
     const [first, second] = from === 'proxy' ? [light, whole] : [whole, light];
-    return { frames, sink: new VideoSampleSink(await first().catch(second)) };
+    const [times, track] = await Promise.all([frames, first().catch(second)]);
+    return { frames: times, sink: new VideoSampleSink(track) };
   }
 
   private async trackOf(url: string, formats: InputFormat[]): Promise<InputVideoTrack> {
@@ -53,7 +54,7 @@ export class VideoSource {
    * The track of an original, where what it shows is what the server makes of it: decodable here, of square pixels, no HDR, at most
    * turned, and with its frames at the times of the table. The proxy has all of that put right. @throws otherwise
    */
-  private async original({ url, facts }: VideoUrls['original'], frames: FrameTimes): Promise<InputVideoTrack> {
+  private async original({ url, facts }: VideoUrls['original'], table: Promise<FrameTimes>): Promise<InputVideoTrack> {
     const track = await this.trackOf(url, ALL_FORMATS);
     const coded = [await track.getCodedWidth(), await track.getCodedHeight()];
     const upright = (await track.getRotation()) % 180 === 0 ? coded : coded.reverse();
@@ -62,6 +63,7 @@ export class VideoSource {
     if (!alike || !(await track.canDecode()) || (await track.hasHighDynamicRange()))
       throw new Error('shown otherwise than the server does');
     const packets = new EncodedPacketSink(track);
+    const frames = await table;
     const last = frameCount(frames) - 1;
     for (const n of new Set([0, last >> 1, last])) {
       const at = toSeconds(frameTime(frames, n));
