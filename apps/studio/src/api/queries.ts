@@ -33,7 +33,10 @@ export function useMediaOf(used: readonly string[]): ReadonlyMap<string, MediaIt
 
 /** The exports of a piece. */
 export const useDeliveries = (piece: string) =>
-  useQuery<Delivery[]>({ queryKey: deliveriesOf(piece), queryFn: () => whenCalm().then(() => call('listDeliveries', { query: { piece } })) });
+  useQuery<Delivery[]>({
+    queryKey: deliveriesOf(piece),
+    queryFn: () => whenCalm().then(() => call('listDeliveries', { query: { piece } })),
+  });
 
 /** Archives of pieces that are brought in. */
 export const useArrivals = () => useQuery<Arrival[]>({ queryKey: KEYS.arrivals, queryFn: () => call('listArrivals') });
