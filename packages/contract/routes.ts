@@ -8,6 +8,7 @@ import { Freeable, Storage } from './storage';
 import { MediaId, PieceName } from '@flimzy/core/piece';
 import { EditAnswer, EditBatch, NewPiece, OpenedPiece, LAST_REVISION, PieceId, PieceSummary, Version } from './pieces';
 import { LogEntry } from '@flimzy/core/edits';
+import { Fields } from '@flimzy/core/properties';
 import { Hearing } from '@flimzy/core/sound';
 
 const mediaId = z.object({ id: MediaId });
@@ -60,8 +61,10 @@ export const ROUTES = {
   mediaProxy: route({
     method: 'GET',
     url: '/api/media/:id/proxy',
-    summary: 'The proxy: MP4 for video and sound, JPEG or PNG for a photo. Byte ranges.',
+    summary:
+      'The proxy: MP4 for video and sound, JPEG or PNG for a photo. Byte ranges. Of interlaced video also with its fields as recorded.',
     params: mediaId,
+    query: z.object({ fields: Fields.optional() }),
     answer: { bytes: 'video/mp4' },
   }),
   mediaOriginal: route({
@@ -85,6 +88,22 @@ export const ROUTES = {
     summary: 'One picture of the filmstrip, sharp.',
     params: mediaId,
     query: z.object({ n: z.coerce.number().int().nonnegative() }),
+    answer: { bytes: 'image/jpeg' },
+  }),
+  mediaAt: route({
+    method: 'GET',
+    url: '/api/media/:id/at',
+    summary:
+      'The middle of a frame of interlaced video, pixel for pixel, at a time in flicks: deinterlaced, or with its fields as recorded.',
+    params: mediaId,
+    query: z.object({
+      at: z.coerce
+        .number()
+        .int()
+        .nonnegative()
+        .max(2 ** 53 - 1),
+      fields: Fields,
+    }),
     answer: { bytes: 'image/jpeg' },
   }),
   mediaPeaks: route({

@@ -127,7 +127,7 @@ export async function buildApp(config: AppConfig): Promise<Running> {
   await app.register(fastifyStatic, { root: config.web ?? config.data, serve: false, acceptRanges: true, preCompressed: true });
 
   handle(app, 'health', async () => ({ ok: true, version: VERSION }));
-  mediaRoutes(app, media, folder, new LightMeter(folder, closing.signal), again);
+  mediaRoutes(app, media, folder, new LightMeter(folder, closing.signal), stills, again);
   pieceRoutes(app, pieces, media, folder, stills);
   const formats = new FormatStore(database.db, keeper);
   deliveryRoutes(app, deliveries, pieces, queue, formats);

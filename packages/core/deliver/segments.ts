@@ -258,7 +258,14 @@ export function segmentKey(piece: Piece, segment: Segment, contentOf: (media: st
     if (layer.kind === 'group') return { ...layer, layers: layer.layers.map(named) };
     if (!('picture' in layer)) return layer;
     const { picture, ...rest } = layer;
-    return { ...rest, content: contentOf(picture.media), time: picture.time, pace: picture.pace, still: picture.still };
+    return {
+      ...rest,
+      content: contentOf(picture.media),
+      time: picture.time,
+      pace: picture.pace,
+      still: picture.still,
+      fields: picture.fields,
+    };
   };
   const runs = segment.runs.map((run) => ({ frames: run.frames, layers: run.layers.map(named) }));
   return JSON.stringify({ drawing: DRAWING, width, height, rate, runs, encoding }, inOrder);

@@ -87,6 +87,7 @@ function plainLayers({ piece, time, way, pace: outer, still }: At, clip: Clip, m
   if (stands) picture.still = true;
   else if (pace !== 1) picture.pace = pace;
   if (media.alpha) picture.alpha = true;
+  if (media.interlaced && valueOf(clip, 'fields') === 'recorded') picture.fields = true;
   const own: Layer = { kind: 'picture', picture, ...placed, opacity: 1 };
   const seen = [own, ...nextFrame(clip, media, picture).map(({ opacity, ...next }): Layer => ({ ...own, picture: next, opacity }))];
   return clip.backdrop === 'black' || covers(placed, format) ? seen : [backdropOf(clip, media, picture, format), ...seen];

@@ -17,6 +17,8 @@ export interface PictureRef {
   still?: true;
   /** Something shines through it. */
   alpha?: true;
+  /** Interlaced, with both fields as they were recorded; missing: its frames are whole. */
+  fields?: true;
 }
 
 /** One thing drawn. Layers are drawn in order, each over those before it. */

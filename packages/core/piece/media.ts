@@ -23,6 +23,8 @@ export const MediaFacts = z.object({
   hasSound: z.boolean(),
   /** Something shines through the picture: what lies under it is seen. Missing where nothing does. */
   alpha: z.literal(true).optional(),
+  /** Its frames hold two fields each, recorded one after the other. Missing where they do not. */
+  interlaced: z.literal(true).optional(),
 });
 export type MediaFacts = z.infer<typeof MediaFacts>;
 

@@ -8,6 +8,7 @@ import { changes, valueAt, type Curve } from './curve';
 import { effects } from './effects';
 import { envelope } from './envelope';
 import { blendCurve, fadeIn, fadeInCurve, fadeOut, fadeOutCurve } from './fade';
+import { fields } from './fields';
 import { fit } from './fit';
 import { inShapes } from './inShapes';
 import { flip } from './flip';
@@ -43,6 +44,7 @@ export {
   type EffectKind,
   type Tone,
 } from './effects';
+export { Fields } from './fields';
 export { Fit } from './fit';
 export * as covers from './covers';
 export { CoverItem, type Cover, type CoverKind } from './covers';
@@ -100,6 +102,7 @@ export const PROPERTIES = {
   focusY,
   opacity,
   between,
+  fields,
   effects,
   overlay,
   motionIn,

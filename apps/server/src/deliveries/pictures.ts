@@ -16,14 +16,15 @@ export interface PictureFile {
   stream: number;
 }
 
-/** The proxy of an item: what the preview reads. */
-export function proxyOf(row: MediaRow): 'proxy.mp4' | 'proxy.webm' | 'proxy.jpg' | 'proxy.png' {
+/** The proxy of an item: what the preview reads; with its fields as they were recorded, where that is wanted. */
+export function proxyOf(row: MediaRow, fields = false): 'proxy.mp4' | 'proxy-fields.mp4' | 'proxy.webm' | 'proxy.jpg' | 'proxy.png' {
+  if (fields && row.facts?.interlaced) return 'proxy-fields.mp4';
   if (row.facts?.kind !== 'photo') return proxyName(row.facts ?? {});
   return row.source?.standIn === 'picture.png' ? 'proxy.png' : 'proxy.jpg';
 }
 
 /** The original of an item (or what stands in for it), or its proxy. */
-export function pictureFile(folder: DataFolder, row: MediaRow, from: 'original' | 'proxy'): PictureFile {
+export function pictureFile(folder: DataFolder, row: MediaRow, from: 'original' | 'proxy', fields = false): PictureFile {
   if (!row.source) throw new Error(`${row.id} was never probed`);
   const { frames } = row;
   if (from === 'original') {
@@ -32,7 +33,7 @@ export function pictureFile(folder: DataFolder, row: MediaRow, from: 'original' 
   }
   const matrix = frames ? ('bt709' as const) : ('smpte170m' as const);
   return {
-    file: folder.file(row.id, proxyOf(row)),
+    file: folder.file(row.id, proxyOf(row, fields)),
     source: { ...row.source, turn: 0, interlaced: false, transfer: undefined, matrix },
     frames,
     stream: 0,
@@ -49,7 +50,7 @@ export function pictureFile(folder: DataFolder, row: MediaRow, from: 'original' 
  */
 export function stretch(
   picture: PictureFile,
-  shown: Pick<PictureRef, 'time' | 'pace' | 'still'>,
+  shown: Pick<PictureRef, 'time' | 'pace' | 'still' | 'fields'>,
   rate: Rate,
   frames: number,
 ): { input: string[]; map: string[]; filters: string[] } {
@@ -57,12 +58,13 @@ export function stretch(
   const backwards = pace < 0 && frames > 1;
   const from = backwards ? shown.time + Math.round((frames - 1) * frameLength(rate) * pace) : shown.time;
   const map = ['-map', `0:${picture.stream}`];
+  const seen = upright(shown.fields ? { ...picture.source, interlaced: false } : picture.source);
   const clock = `${rate.num}/${rate.den}`;
   if (!picture.frames)
     return {
       input: fileInput(picture.file),
       map,
-      filters: [...upright(picture.source), ...standing(rate)],
+      filters: [...seen, ...standing(rate)],
     };
   const first = sourceFrameAt(picture.frames, from);
   const begins = frameTime(picture.frames, first);
@@ -74,7 +76,7 @@ export function stretch(
     filters: [
       `settb=1/${FLICKS_PER_SECOND}`,
       `setpts='(${exactTimes(picture.frames, fromSeconds(seek))}-${from + TIME_TOLERANCE})/${Math.abs(pace)}'`,
-      ...upright(picture.source),
+      ...seen,
       // Made of a file of pictures, a video says of the last one that it lasts no time.
       ...(picture.source.standIn?.startsWith('moving') ? ['tpad=stop=1:stop_mode=clone'] : []),
       `fps=${clock}:round=up:start_time=0`,

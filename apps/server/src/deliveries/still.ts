@@ -24,7 +24,7 @@ export async function drawStill(
     if (layer.kind !== 'picture') continue;
     const row = await store.row(layer.picture.media);
     if (!store.isUsable(row)) continue;
-    const picture = pictureFile(folder, row, row.status === 'ready' ? from : 'original');
+    const picture = pictureFile(folder, row, row.status === 'ready' ? from : 'original', layer.picture.fields);
     const size = drawnSize(layer.rect, piece.format, scale);
     const { input, map, filters } = stretch(picture, layer.picture, piece.format.rate, 1);
     const vf = [...filters, ...asRgba(picture.source, size.width, size.height)].join(',');

@@ -44,6 +44,8 @@ export type MediaFile =
   | 'original'
   | 'proxy.mp4'
   | 'proxy.webm'
+  /** Of what is interlaced, besides: its fields as they were recorded. */
+  | 'proxy-fields.mp4'
   | 'proxy.jpg'
   | 'proxy.png'
   | 'sound.pcm'

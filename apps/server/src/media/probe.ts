@@ -146,6 +146,7 @@ export async function probe(file: string, fileName: string, signal?: AbortSignal
     throw unreadable(fileName, `“${fileName}” is larger than ${MOST_SIDE} pixels on a side.`);
   const size = video ? seenSize(video, rotationOf(video)) : { width: 0, height: 0 };
   const rate = parseRate(video?.avg_frame_rate) ?? parseRate(video?.r_frame_rate) ?? { num: 30, den: 1 };
+  const interlaced = ['tt', 'bb', 'tb', 'bt'].includes(video?.field_order ?? '');
   const seconds = Number(format?.duration ?? video?.duration ?? sound?.duration ?? 0);
   return {
     facts: {
@@ -154,6 +155,7 @@ export async function probe(file: string, fileName: string, signal?: AbortSignal
       ...size,
       rate: video ? rate : null,
       hasSound: Boolean(sound),
+      ...(interlaced ? { interlaced } : {}),
     },
     source: {
       codedWidth: video?.width ?? 0,
@@ -163,7 +165,7 @@ export async function probe(file: string, fileName: string, signal?: AbortSignal
       videoStream: video?.index ?? null,
       soundStream: sound?.index ?? null,
       ...(sound?.channels === 1 ? { mono: true } : {}),
-      interlaced: ['tt', 'bb', 'tb', 'bt'].includes(video?.field_order ?? ''),
+      interlaced,
       codec: video?.codec_name ?? sound?.codec_name ?? '',
       ...(video?.color_transfer && HDR[video.color_transfer] ? { transfer: HDR[video.color_transfer] } : {}),
     },

@@ -37,8 +37,20 @@ export interface ProxyWork {
 export const proxyName = ({ alpha }: { alpha?: true | undefined }) => (alpha ? 'proxy.webm' : 'proxy.mp4');
 
 /** Makes the proxy; gives how many pictures it holds. @throws ProgramFailed */
-export function makeProxy(work: ProxyWork): Promise<number> {
-  return whole(work.folder.file(work.id, proxyName(work.probed.facts)), (proxy) => encode(work, proxy));
+export async function makeProxy(work: ProxyWork): Promise<number> {
+  const { folder, id, probed, onProgress } = work;
+  const { facts, source } = probed;
+  const { interlaced } = source;
+  const share = interlaced ? 0.5 : 1;
+  const made = await whole(folder.file(id, proxyName(facts)), (proxy) =>
+    encode({ ...work, onProgress: (done) => onProgress(done * share) }, proxy),
+  );
+  if (interlaced) {
+    const recorded = { facts: { ...facts, hasSound: false }, source: { ...source, interlaced: false } };
+    const work2 = { ...work, probed: recorded, onProgress: (done: number) => onProgress(share + done * share) };
+    await whole(folder.file(id, 'proxy-fields.mp4'), (proxy) => encode(work2, proxy));
+  }
+  return made;
 }
 
 /** However many packets of a file are broken, what is whole comes out: it is taken for what it holds. */

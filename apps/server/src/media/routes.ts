@@ -4,9 +4,11 @@ import { PEAK_BINS } from '@flimzy/core/analyse';
 import type { Hearing } from '@flimzy/core/sound';
 import type { FastifyInstance, FastifyReply } from 'fastify';
 import { proxyOf } from '../deliveries/pictures';
+import type { Stills } from '../deliveries/stills';
 import { attached } from '../http/attached';
 import { ProblemError } from '../http/problem';
 import { handle } from '../http/register';
+import { fieldsAt } from './fields';
 import type { DataFolder, MediaFile } from './folders';
 import { HEARING } from './hearing';
 import { LIGHT, type LightMeter } from './light';
@@ -41,6 +43,7 @@ export function mediaRoutes(
   store: MediaStore,
   folder: DataFolder,
   light: LightMeter,
+  stills: Stills,
   again: (id: string) => Promise<void>,
 ): void {
   const needUsable = (row: MediaRow) => need(row, store.isUsable(row));
@@ -72,11 +75,17 @@ export function mediaRoutes(
     void reply.header('cache-control', row.status === 'ready' ? FOREVER : 'no-store');
     return row.frames;
   });
-  handle(app, 'mediaProxy', async ({ params, reply }) => {
+  handle(app, 'mediaProxy', async ({ params, query, reply }) => {
     const row = await store.row(params.id);
     needReady(row);
-    const name = proxyOf(row);
-    const type = { 'proxy.mp4': 'video/mp4', 'proxy.webm': 'video/webm', 'proxy.jpg': 'image/jpeg', 'proxy.png': 'image/png' }[name];
+    const name = proxyOf(row, query.fields === 'recorded');
+    const type = {
+      'proxy.mp4': 'video/mp4',
+      'proxy-fields.mp4': 'video/mp4',
+      'proxy.webm': 'video/webm',
+      'proxy.jpg': 'image/jpeg',
+      'proxy.png': 'image/png',
+    }[name];
     return send(reply, params.id, name, type);
   });
   handle(app, 'mediaOriginal', async ({ params, reply }) => {
@@ -95,6 +104,14 @@ export function mediaRoutes(
     const tile = await readTile(folder.file(params.id, 'tiles'), query.n);
     if (!tile) throw new ProblemError('not-found', `“${name}” has ${filmstrip.count} pictures.`);
     return reply.type('image/jpeg').header('cache-control', FOREVER).send(tile);
+  });
+  handle(app, 'mediaAt', async ({ params, query, reply }) => {
+    const row = await store.row(params.id);
+    if (!needUsable(row).interlaced) throw new ProblemError('not-found', `“${row.name}” is not interlaced.`);
+    return reply
+      .type('image/jpeg')
+      .header('cache-control', FOREVER)
+      .send(await stills.get(`fields ${row.id} ${JSON.stringify(query)}`, (signal) => fieldsAt(folder, row, query, signal)));
   });
   handle(app, 'mediaPeaks', async ({ params, query, reply }) => {
     const row = await store.row(params.id);

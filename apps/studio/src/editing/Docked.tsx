@@ -1,5 +1,6 @@
 import { CaptionsPanel } from '../captions/CaptionsPanel';
 import { CoverPanel } from './CoverPanel';
+import { FieldsPanel } from './FieldsPanel';
 import { FramingPanel } from '../framing/FramingPanel';
 import { LooksPanel } from '../looks/LooksPanel';
 import { NarratePanel } from '../narration/NarratePanel';
@@ -15,6 +16,7 @@ import { usePanel } from '../open/panels';
 const DOCKED: readonly string[] = [
   'captions',
   'cover',
+  'fields',
   'framing',
   'looks',
   'loudness',
@@ -36,6 +38,7 @@ export function Docked() {
     <>
       <CaptionsPanel />
       <CoverPanel />
+      <FieldsPanel />
       <FramingPanel />
       <LooksPanel />
       <LoudnessPanel />

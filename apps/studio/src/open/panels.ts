@@ -17,6 +17,7 @@ export type Panel =
   | { name: 'captions' }
   | { name: 'looks' }
   | { name: 'speed' }
+  | { name: 'fields' }
   /** Of the join before a clip; with `end`, of its end. */
   | { name: 'transition'; clip: string; end: boolean }
   | { name: 'narrate' }

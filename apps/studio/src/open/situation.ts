@@ -38,6 +38,11 @@ export function target(s: Situation): OnTrack | null {
   return targets(s)[0] ?? null;
 }
 
+/** The clips of interlaced material among those an action is about. */
+export function interlaced(s: Situation): Clip[] {
+  return targets(s).flatMap(({ clip }) => (s.piece.media[clip.media]?.interlaced ? [clip] : []));
+}
+
 /** The join nearest to the playhead on a track (that of the selected clip, else the main one): the clip after it. */
 export function nearestSeam({ piece, selected, playhead }: Situation): Clip | null {
   const found = selected[0] ? findClip(piece, selected[0]) : null;

@@ -15,7 +15,7 @@ let origin = '';
 let canvas: OffscreenCanvas | null = null;
 let context: OffscreenCanvasRenderingContext2D | null = null;
 let piece: Piece | null = null;
-const pictures = new Pictures((what, id) => new URL(addressOf(what, { id }), origin).href);
+const pictures = new Pictures((what, id, query) => new URL(addressOf(what, { id }, query), origin).href);
 
 /** One frame at a time is drawn on the screen, whether it was asked for or is played; frames apart from it one after the other, too. */
 const screen = new PQueue({ concurrency: 1 });

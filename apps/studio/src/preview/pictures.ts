@@ -31,7 +31,11 @@ export class Pictures {
 
   /** @param originals whether originals are shown where the browser can, instead of proxies */
   constructor(
-    private readonly address: (what: 'mediaProxy' | 'mediaFrames' | 'mediaOriginal', media: string) => string,
+    private readonly address: (
+      what: 'mediaProxy' | 'mediaFrames' | 'mediaOriginal',
+      media: string,
+      query?: Record<string, string>,
+    ) => string,
     private readonly originals = false,
   ) {}
 
@@ -52,7 +56,7 @@ export class Pictures {
       }
     }
     const name = readerName(picture, whose);
-    const video = this.video(media, facts);
+    const video = this.video(picture, facts);
     const reader = this.reader(name, video);
     try {
       const got = await reader.frameAt(picture.time, onward, (picture.pace ?? 1) < 0);
@@ -61,7 +65,7 @@ export class Pictures {
       return { image, ...sizeOf(image), frame, done: () => image.close() };
     } catch (error) {
       if (this.readers.peek(name) === reader) this.readers.delete(name);
-      if (this.videos.peek(media) === video) this.videos.delete(media);
+      if (this.videos.peek(fileName(picture)) === video) this.videos.delete(fileName(picture));
       throw error;
     }
   }
@@ -83,15 +87,21 @@ export class Pictures {
 
   /** Opens an item anew when it is next shown: other files of it are there. */
   renew(media: string): void {
-    this.videos.delete(media);
-    for (const name of this.readers.keys()) if (name.endsWith(` ${media}`)) this.readers.delete(name);
+    for (const name of [fileName({ media }), fileName({ media, fields: true })]) {
+      this.videos.delete(name);
+      for (const reader of this.readers.keys()) if (reader.endsWith(` ${name}`)) this.readers.delete(reader);
+    }
   }
 
-  private video(media: string, facts: Piece['media'][string] | undefined): VideoSource {
-    const urls = { proxy: this.address('mediaProxy', media), frames: this.address('mediaFrames', media) };
+  private video(picture: PictureRef, facts: Piece['media'][string] | undefined): VideoSource {
+    const { media, fields } = picture;
+    const proxy = this.address('mediaProxy', media, fields ? { fields: 'recorded' } : {});
     const original = { url: this.address('mediaOriginal', media), facts: facts ?? { width: 0, height: 0 } };
-    const video = this.videos.get(media) ?? new VideoSource({ ...urls, original }, this.originals ? 'original' : 'proxy');
-    this.videos.set(media, video);
+    // A browser shows an interlaced original with its fields as they are.
+    const wanted = this.originals && (!facts?.interlaced || fields) ? 'original' : 'proxy';
+    const name = fileName(picture);
+    const video = this.videos.get(name) ?? new VideoSource({ proxy, frames: this.address('mediaFrames', media), original }, wanted);
+    this.videos.set(name, video);
     return video;
   }
 
@@ -107,4 +117,7 @@ export class Pictures {
 const sizeOf = (image: VideoFrame | ImageBitmap) =>
   'displayWidth' in image ? { width: image.displayWidth, height: image.displayHeight } : { width: image.width, height: image.height };
 
-const readerName = ({ clip, media }: PictureRef, whose: string) => `${whose}${clip} ${media}`;
+/** A file of an item that is shown. */
+const fileName = ({ media, fields }: Pick<PictureRef, 'media' | 'fields'>) => (fields ? `${media}*` : media);
+
+const readerName = (picture: PictureRef, whose: string) => `${whose}${picture.clip} ${fileName(picture)}`;

@@ -73,7 +73,7 @@ async function make({ piece, from, to, settings, name, origin }: Extract<DeviceO
     if (cancelled) throw new Cancelled();
     if (missing) throw new Missing(missing);
   };
-  const pictures = new Pictures((what, id) => new URL(addressOf(what, { id }), origin).href, true);
+  const pictures = new Pictures((what, id, query) => new URL(addressOf(what, { id }, query), origin).href, true);
   const painter = new Painter(pictures, () => origin, onTrouble);
   const seconds = toSeconds(to - from);
   const frames = Math.round((seconds * rate.num) / rate.den);
