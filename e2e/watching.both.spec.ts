@@ -120,3 +120,46 @@ test('a piece is watched at double speed, again and again from in to out, and on
   await expect(clock).toHaveValue('0:04.00');
   await expect(stopped).toBeVisible();
 });
+
+test('the picture fills the screen and turns with it: played and paused by a touch, scrubbed, and back by a touch or Esc', async ({
+  page,
+}, info) => {
+  // As on phones that have it for no page; the window is filled all the same.
+  await page.addInitScript(() => {
+    Element.prototype.requestFullscreen = () => Promise.reject(new Error('not here'));
+  });
+  await openPiece(page, `Full ${info.project.name}`, THREE, { width: 1080, height: 1920 });
+  const picture = page.getByTestId('picture');
+  const pixels = () => picture.evaluate((node) => (node as HTMLCanvasElement).width);
+  await expect(picture).toBeVisible();
+  const [before, place] = [await pixels(), await picture.boundingBox()];
+  await doAction(page, 'full-screen');
+  const full = page.getByTestId('full-screen');
+  const fills = async () => {
+    const [box, size] = [await picture.boundingBox(), page.viewportSize()];
+    if (!box || !size) return false;
+    const [width, height] = [Math.min(size.width, (size.height * 9) / 16), Math.min(size.height, (size.width * 16) / 9)];
+    return Math.abs(box.width - width) < 3 && Math.abs(box.height - height) < 3 && Math.abs(box.x + box.width / 2 - size.width / 2) < 3;
+  };
+  await expect.poll(fills).toBe(true);
+  if (info.project.name === 'phone') await expect.poll(pixels).toBeGreaterThan(before);
+  const size = page.viewportSize()!;
+  await page.setViewportSize({ width: size.height, height: size.width });
+  await expect.poll(fills).toBe(true);
+  await page.setViewportSize(size);
+  await expect.poll(fills).toBe(true);
+
+  await press(page.getByTestId('full-picture'));
+  await expect(full.getByTestId('full-close')).toHaveCount(0);
+  await expect.poll(() => page.getByTestId('clock').inputValue(), { timeout: 180_000 }).not.toBe('0:00.00');
+  await press(page.getByTestId('full-picture'));
+  await page.getByTestId('full-scrub').fill(String(2 * 705_600_000));
+  await expect(page.getByTestId('full-time')).toHaveText('0:02.00');
+  await press(page.getByTestId('full-close'));
+  await expect(full).toHaveCount(0);
+  await expect.poll(async () => (await picture.boundingBox())?.width).toBe(place?.width);
+  await doAction(page, 'full-screen');
+  await expect(full).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(full).toHaveCount(0);
+});

@@ -1,5 +1,6 @@
 import { SeamPanel } from '../seam/SeamPanel';
 import { LookPanel } from '../shelf/LookPanel';
+import { FullScreen } from './FullScreen';
 import { GesturesPanel } from './GesturesPanel';
 import { HistoryPanel } from './HistoryPanel';
 import { MarkersPanel } from './MarkersPanel';
@@ -11,6 +12,7 @@ import { TrackPanel } from './TrackPanel';
 export function Panels() {
   return (
     <>
+      <FullScreen />
       <GesturesPanel />
       <HistoryPanel />
       <KeysPanel />

@@ -1,8 +1,8 @@
 import X from 'lucide-react-native/icons/x';
-import { useEffect, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { ScrollView, useWindowDimensions, View } from 'react-native';
 import { IconButton } from './Button';
-import { isCovered } from './escape';
+import { useClose } from './escape';
 import { Text } from './Text';
 
 interface DockProps {
@@ -21,15 +21,7 @@ interface DockProps {
 export function Dock({ title, onClose, children, footer, testID }: DockProps) {
   const { width, height } = useWindowDimensions();
   const wide = width >= 900;
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (event.key !== 'Escape' || isCovered()) return;
-      event.stopPropagation();
-      onClose();
-    };
-    window.addEventListener('keydown', onKey, { capture: true });
-    return () => window.removeEventListener('keydown', onKey, { capture: true });
-  }, [onClose]);
+  useClose(onClose);
   return (
     <View
       testID={testID}

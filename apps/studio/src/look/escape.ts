@@ -1,4 +1,4 @@
-import { useLayoutEffect, useRef } from 'react';
+import { useEffect, useLayoutEffect, useRef } from 'react';
 
 /** What stands over the screen and has the keyboard to itself, the topmost last. */
 const standing: object[] = [];
@@ -26,4 +26,17 @@ export function useEscape(open: boolean, onClose: () => void): void {
       window.removeEventListener('keydown', onKey);
     };
   }, [open]);
+}
+
+/** Is closed by Esc while nothing stands over it; all other keys go on as ever. */
+export function useClose(onClose: () => void): void {
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key !== 'Escape' || isCovered()) return;
+      event.stopPropagation();
+      onClose();
+    };
+    window.addEventListener('keydown', onKey, { capture: true });
+    return () => window.removeEventListener('keydown', onKey, { capture: true });
+  }, [onClose]);
 }

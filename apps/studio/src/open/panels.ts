@@ -16,6 +16,7 @@ export type Panel =
   | { name: 'stickers' }
   | { name: 'captions' }
   | { name: 'looks' }
+  | { name: 'full-screen' }
   | { name: 'speed' }
   | { name: 'fields' }
   /** Of the join before a clip; with `end`, of its end. */

@@ -43,7 +43,8 @@ export function Preview({ over }: { over?: (size: { width: number; height: numbe
   const scale = format ? Math.min(place.width / format.width, place.height / format.height) : 0;
   const width = format ? Math.floor(format.width * scale) : 0;
   const height = format ? Math.floor(format.height * scale) : 0;
-  const drawnWidth = format ? drawn(format, width) : 0;
+  const elsewhere = useWidthOf(borrowed);
+  const drawnWidth = format ? drawn(format, elsewhere ?? width) : 0;
   const drawnHeight = format ? Math.round((drawnWidth * format.height) / format.width) : 0;
 
   useEffect(() => {
@@ -83,6 +84,21 @@ export function Preview({ over }: { over?: (size: { width: number; height: numbe
       )}
     </View>
   );
+}
+
+/** How wide something is on the page, in pixels; null for nothing. */
+function useWidthOf(node: HTMLElement | null): number | null {
+  const [width, setWidth] = useState<number | null>(null);
+  useEffect(() => {
+    if (!node) return;
+    const observer = new ResizeObserver(() => setWidth(node.clientWidth));
+    observer.observe(node);
+    return () => {
+      observer.disconnect();
+      setWidth(null);
+    };
+  }, [node]);
+  return node && width;
 }
 
 /** Width to draw in pixels: as sharp as the screen shows, no more than the proxies hold; even. */

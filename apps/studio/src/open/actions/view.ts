@@ -14,13 +14,6 @@ import { currentPiece, setZoom, useEditor } from '../editor';
 import { openPanel } from '../panels';
 import type { Action } from './action';
 
-/** The picture alone, as large as the screen; it turns with the device. */
-function fullScreen(): void {
-  const element = useEditor.getState().engine?.element.parentElement;
-  if (!element?.requestFullscreen) return say('This browser shows nothing on the whole screen.');
-  element.requestFullscreen().catch(() => say('The browser did not let it.'));
-}
-
 /** Draws the frame at the playhead at the size of the piece, and hands it over as a file. */
 async function saveFrame(): Promise<void> {
   const { engine, playhead } = useEditor.getState();
@@ -80,7 +73,7 @@ export const VIEW: readonly Action[] = [
     caption: 'Full screen',
     icon: Maximize,
     key: 'shift+f',
-    run: fullScreen,
+    run: () => openPanel({ name: 'full-screen' }),
   },
   {
     id: 'mix',
