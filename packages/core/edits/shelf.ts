@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { intoMaterial, materialUsed, MediaFacts, Range, shelfOf, timelines, type Piece, type ShelfEntry } from '../piece';
+import { intoMaterial, materialUsed, MediaFacts, Range, shelfOf, timelines, type Clip, type Piece, type ShelfEntry } from '../piece';
+import { CoverItem, covers, valueOf } from '../properties';
 import { bringIn, onShelf } from './add';
 import { at, defineEdit, EditRefused } from './edit';
 
@@ -60,23 +61,37 @@ export const setRanges = defineEdit({
   },
 });
 
-/** Puts a newer recording in place of a media item, in some clips or in all, keeping every cut. */
+/** Whether an item covers a word of a clip. */
+const isCoveredBy = (clip: Clip, item: string) => covers.listOf(valueOf(clip, 'covers')).some((cover) => cover.item?.media === item);
+
+/** Puts a newer recording in place of a media item, in some clips or in all, keeping every cut; also where it covers a word. */
 export const replaceMedia = defineEdit({
   params: z.object({
     old: z.string(),
     media: MediaFacts,
     /** Null: everywhere the old one is used. */
     clips: z.array(z.string()).max(20_000).nullable(),
+    /** How loud the new one is, by what covers are made as loud as is asked for (see `CoverItem`); missing: covers keep the old one. */
+    height: CoverItem.shape.height.optional(),
   }),
   title: ({ old, media }, piece) => `Replace ${piece.media[old]?.name ?? 'item'} with ${media.name}`,
-  apply(draft, { old, media, clips }, { plan }) {
-    const users = timelines(plan.piece).flatMap(([, timeline]) =>
+  apply(draft, { old, media, clips, height }, { plan }) {
+    const all = timelines(plan.piece).flatMap(([, timeline]) =>
       timeline.tracks.flatMap((track) =>
-        track.clips.filter((clip) => clip.media === old && (clips === null || clips.includes(clip.id))).map((clip) => ({ clip, track })),
+        track.clips.filter((clip) => clips === null || clips.includes(clip.id)).map((clip) => ({ clip, track })),
       ),
     );
-    if (users.length === 0) throw new EditRefused('It is not used there.');
+    const users = all.filter(({ clip }) => clip.media === old);
+    const covered = height === undefined ? [] : all.filter(({ clip }) => isCoveredBy(clip, old));
+    if (users.length + covered.length === 0) throw new EditRefused('It is not used there.');
+    if (covered.length > 0 && (!media.hasSound || media.length < covers.LEAST))
+      throw new EditRefused(`“${media.name}” ${media.hasSound ? 'is too short' : 'has no sound'} to cover a word.`);
     bringIn(plan, draft, media);
+    for (const { clip } of covered) {
+      const item = { media: media.id, length: media.length, height: height ?? 0 };
+      const list = covers.listOf(valueOf(clip, 'covers'));
+      plan.set(clip.id, { covers: list.map((cover) => (cover.item?.media === old ? { ...cover, item } : cover)) });
+    }
     const oldName = plan.piece.media[old]?.name;
     for (const { clip, track } of users) {
       if (track.kind === 'picture' ? media.width === 0 : !media.hasSound)

@@ -21,14 +21,14 @@ export type CoverKind = keyof typeof KINDS;
 /** Whether something sounds by itself, and so has a level. */
 export const sounds = (kind: CoverKind): kind is Exclude<CoverKind, 'silence' | 'garble'> => kind !== 'silence' && kind !== 'garble';
 
+/** The shortest item that can cover something: a twentieth of a second, in flicks. */
+export const LEAST = FLICKS_PER_SECOND / 20;
+
 /** A media item that covers a word, from its beginning, and again when it ends before the word does. */
 export const CoverItem = z.object({
   media: z.string().regex(/^[a-z0-9-]{1,64}$/),
   /** How long it is, in flicks. */
-  length: z
-    .number()
-    .int()
-    .min(FLICKS_PER_SECOND / 20),
+  length: z.number().int().min(LEAST),
   /** The level (dB under full scale) of a tone that is as loud as it is, by which it is made as loud as is asked for. */
   height: z.number().min(-60).max(0),
 });

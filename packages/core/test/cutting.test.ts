@@ -3,7 +3,7 @@ import { evaluate, pictureLayers } from '../frame';
 import { apartBy, stepOffset } from '../piece';
 import { type PcmReader } from '../sound';
 import { toSamples } from '../time';
-import { does, emptyPiece, PHOTO, SILENT, VIDEO } from './making';
+import { does, emptyPiece, MUSIC, PHOTO, SILENT, VIDEO } from './making';
 import { F, on, main, layout, id, three, detached, ramp, heard, soundsLike } from './three';
 
 describe('picture and sound', () => {
@@ -180,6 +180,19 @@ describe('placing', () => {
     expect(() => does(three(), 'replaceMedia', { old: 'v', media: { ...newer, length: 70 * F }, clips: null })).toThrow(
       /only 0:02.10 long/,
     );
+  });
+
+  it('a newer recording also covers the words that the old one covered, as loud as is asked for', () => {
+    const one = { from: 40 * F, to: 50 * F, with: 'own' as const, level: -12, item: { media: 'dog', length: MUSIC.length, height: -20 } };
+    const tone = { from: 60 * F, to: 65 * F, with: 'tone' as const, level: -12 };
+    const set = { clips: [id(three(), 0)], values: { covers: [one, tone] }, bring: [{ ...MUSIC, id: 'dog' }] };
+    const covered = does(three(), 'set', set);
+    const newer = { ...MUSIC, id: 'dog2', name: 'Louder', length: 100 * F };
+    const wish = { old: 'dog', media: newer, clips: null };
+    const item = { media: 'dog2', length: 100 * F, height: -8 };
+    expect(main(does(covered, 'replaceMedia', { ...wish, height: -8 }))[0]!.covers).toEqual([{ ...one, item }, tone]);
+    expect(() => does(covered, 'replaceMedia', wish)).toThrow(/not used there/);
+    expect(() => does(covered, 'replaceMedia', { ...wish, media: { ...newer, length: F / 2 }, height: -8 })).toThrow(/too short/);
   });
 });
 

@@ -154,7 +154,7 @@ export function paramsFor(piece: Piece, { name, a, b, c, flag }: Wish): unknown 
     removeTracks: { tracks: [c % 3 === 0 ? track : 'none'] },
     rename: { clip: flag ? null : clip, name: `Name ${a}` },
     renameNest: { nest: Object.keys(piece.nests ?? {})[0] ?? 'none', name: 'Other' },
-    replaceMedia: { old: media.id, media: ALL_MEDIA[c % ALL_MEDIA.length], clips: flag ? null : [clip] },
+    replaceMedia: { old: media.id, media: ALL_MEDIA[c % ALL_MEDIA.length], clips: flag ? null : [clip], ...(a % 2 ? { height: -20 } : {}) },
     reset: { clips: some, tracks },
     roll: { clip, also: some.slice(1), to: start + ((c % 30) - 15) * frame },
     set: {

@@ -1,19 +1,15 @@
 import type { MediaItem } from '@flimzy/contract';
 import { shelfOf, type MediaFacts } from '@flimzy/core/piece';
-import type { CoverItem } from '@flimzy/core/properties';
-import { levelAround } from '@flimzy/core/sound';
-import { FLICKS_PER_SECOND, toSeconds, type Flicks } from '@flimzy/core/time';
+import { covers, type CoverItem } from '@flimzy/core/properties';
+import { toSeconds, type Flicks } from '@flimzy/core/time';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
-import { queryClient, useMedia } from '../api/queries';
+import { useMedia } from '../api/queries';
 import { Button } from '../look/Button';
 import { Text } from '../look/Text';
-import { hearingQuery } from '../material/hearing';
+import { heightOf } from '../material/hearing';
 import { useWhole } from '../open/editor';
 import { openPanel } from '../open/panels';
-
-/** The shortest that can cover something: a twentieth of a second. */
-const SHORTEST = FLICKS_PER_SECOND / 20;
 
 /** How many are shown before the rest is asked for. */
 const FEW = 8;
@@ -33,7 +29,7 @@ function useSounds(): { item: MediaItem; facts: MediaFacts }[] {
   const here = new Set((piece ? shelfOf(piece) : []).map((entry) => entry.media.id));
   const rank = ({ facts }: { facts: MediaFacts }) => (facts.kind === 'sound' ? 0 : 2) + (here.has(facts.id) ? 0 : 1);
   return (data ?? [])
-    .flatMap((item) => (item.usable && item.facts?.hasSound && item.facts.length >= SHORTEST ? [{ item, facts: item.facts }] : []))
+    .flatMap((item) => (item.usable && item.facts?.hasSound && item.facts.length >= covers.LEAST ? [{ item, facts: item.facts }] : []))
     .sort((a, b) => rank(a) - rank(b) || a.facts.length - b.facts.length);
 }
 
@@ -43,9 +39,7 @@ export function OwnCover({ item, length, onChoose }: OwnCoverProps) {
   const [choosing, setChoosing] = useState(item === undefined);
   const [all, setAll] = useState(false);
   const choose = async (facts: MediaFacts) => {
-    const heard = await queryClient.fetchQuery(hearingQuery(facts.id)).catch(() => null);
-    const height = levelAround(facts.id, 0, Math.min(length, facts.length), () => heard);
-    onChoose({ media: facts.id, length: facts.length, height }, facts);
+    onChoose({ media: facts.id, length: facts.length, height: await heightOf(facts, length) }, facts);
     setChoosing(false);
   };
   if (!choosing && item) {

@@ -1,11 +1,13 @@
 import type { MediaItem } from '@flimzy/contract';
 import { itemsOf, timelines, type MediaFacts, type Piece } from '@flimzy/core/piece';
+import { covers, valueOf } from '@flimzy/core/properties';
 import { formatTimecode } from '@flimzy/core/time';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
 import { call } from '../api/client';
 import { useMedia } from '../api/queries';
+import { heightOf } from '../material/hearing';
 import { edit, moveTo, select, useEditor } from '../open/editor';
 import { closePanel, openPanel } from '../open/panels';
 import { Button } from '../look/Button';
@@ -56,9 +58,13 @@ export function Replace({ item, piece }: { item: MediaItem; piece: Piece | null 
   const selected = useEditor((s) => s.selected);
   if (!piece || !piece.media[item.id]) return null;
   const one = piece.tracks.flatMap((t) => t.clips).find((c) => c.media === item.id && selected.includes(c.id));
-  const others = (items ?? []).filter((other) => other.id !== item.id && other.facts && other.facts.kind === item.facts?.kind);
-  const put = (media: MediaFacts, clips: string[] | null) => {
-    if (edit('replaceMedia', { old: item.id, media, clips })) openPanel({ name: 'look', media: media.id });
+  const others = (items ?? []).filter((other) => other.id !== item.id && other.usable && other.facts?.kind === item.facts?.kind);
+  const put = async (media: MediaFacts, clips: string[] | null) => {
+    const all = timelines(piece).flatMap(([, { tracks }]) => tracks.flatMap((track) => track.clips));
+    const lengths = all.flatMap((clip) => covers.listOf(valueOf(clip, 'covers')).filter((one) => one.item?.media === item.id));
+    const longest = Math.max(0, ...lengths.map(({ from, to }) => to - from));
+    const height = longest > 0 && media.hasSound ? { height: await heightOf(media, longest) } : {};
+    if (edit('replaceMedia', { old: item.id, media, clips, ...height })) openPanel({ name: 'look', media: media.id });
   };
   if (!open) return <Button label="Replace with a newer recording" onPress={() => setOpen(true)} testID="replace" />;
   return (
@@ -71,9 +77,14 @@ export function Replace({ item, piece }: { item: MediaItem; piece: Piece | null 
           </Text>
           <View className="flex-row">
             {one && other.facts ? (
-              <Button label="In this clip" kind="quiet" onPress={() => other.facts && put(other.facts, [one.id])} />
+              <Button label="In this clip" kind="quiet" onPress={() => other.facts && void put(other.facts, [one.id])} />
             ) : null}
-            <Button label="Everywhere" kind="quiet" onPress={() => other.facts && put(other.facts, null)} testID={`replace-${other.id}`} />
+            <Button
+              label="Everywhere"
+              kind="quiet"
+              onPress={() => other.facts && void put(other.facts, null)}
+              testID={`replace-${other.id}`}
+            />
           </View>
         </View>
       ))}
