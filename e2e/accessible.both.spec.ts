@@ -55,6 +55,7 @@ const PANELS: Record<string, (page: Page) => Promise<void>> = {
     await expect(page.getByTestId('title-words')).toBeVisible();
   },
   mixing: fromMore('mix'),
+  full: fromMore('full-screen'),
 };
 
 /** What stands beside the timeline. */
@@ -70,6 +71,7 @@ for (const colorScheme of ['dark', 'light'] as const) {
     colorScheme === 'light' ? ONCE : {},
     async ({ page }) => {
       await page.emulateMedia({ colorScheme, reducedMotion: 'reduce' });
+      await page.addInitScript(() => (Element.prototype.requestFullscreen = () => Promise.reject(new Error('not here'))));
       const found: Record<string, string[]> = {};
       const docked = page.locator(DOCKED);
       const look = async (name: string) => {

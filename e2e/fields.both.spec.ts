@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import path from 'node:path';
 import type { MediaItem } from '@flimzy/contract';
 import { frameStart } from '@flimzy/core/time';
+import { wrongs } from './axe';
 import { alike, exportedFrame } from './previewed';
 import type { Grey } from './ssim';
 import { bringIn, clip, doAction, expect, exportTo, goTo, home, openPiece, pieceOf, press, selectClip, test } from './studio';
@@ -45,6 +46,7 @@ test('interlaced material is made whole or left as it was recorded: seen side by
       .evaluate((node) => (node as HTMLImageElement).naturalWidth);
   for (const n of [0, 1]) await expect.poll(() => wide(n)).toBe(480);
 
+  expect(await wrongs(page, 'all', '[data-testid="fields-panel"]')).toEqual([]);
   const piece = await pieceOf(page);
   const at = frameStart(20, piece.format.rate);
   const whole = await alike(page, piece, at, SIZE.width, 'deinterlaced');

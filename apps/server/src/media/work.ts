@@ -55,9 +55,9 @@ export const beginMedia: Work = async (working, id) => {
     // What is made again has its filmstrip already, which one picture must not take the place of.
     const { state, facts, ...found } = await begin({ folder, id, fileName, onStep, signal }, row.made === null ? show : undefined);
     if (state === 'whole') return made(working, id, { ...found, facts: withName(facts) });
-    store.setUsable(id, state === 'usable');
-    store.setWork(id, null);
     await store.update(id, { ...found, facts: withName(facts) });
+    store.setUsable(id, state === 'usable');
+    store.setWork(id, null, await store.row(id)); // which tells that it can be used
     await later('finish', id);
   });
 };
