@@ -292,9 +292,9 @@ export const CLIP_FRAMES = 240;
 /** Makes two files in a folder: clip.mp4, upright and long enough to be caught at work, and small.mp4, a second without sound. */
 export function makeClips(folder: string): void {
   const seconds = CLIP_FRAMES / 30;
-  const picture = ['-f', 'lavfi', '-i', `testsrc2=size=1080x1920:rate=30:duration=${seconds}`];
+  const picture = ['-f', 'lavfi', '-i', `testsrc2=size=540x960:rate=30:duration=${seconds}`];
   const sound = ['-f', 'lavfi', '-i', `sine=frequency=330:duration=${seconds}`];
-  const coded = ['-pix_fmt', 'yuv420p', '-preset', 'ultrafast', '-b:v', '8M', '-shortest'];
+  const coded = ['-pix_fmt', 'yuv420p', '-preset', 'ultrafast', '-b:v', '4M', '-shortest'];
   ffmpeg(...picture, ...sound, ...coded, path.join(folder, 'clip.mp4'));
   ffmpeg('-f', 'lavfi', '-i', 'testsrc2=size=320x240:rate=30:duration=1', '-pix_fmt', 'yuv420p', path.join(folder, 'small.mp4'));
 }

@@ -30,7 +30,9 @@ export class JobQueue {
 
   /** Queues work on one subject; asking twice for the same subject queues it once. */
   async send(name: JobName, subject: string): Promise<void> {
-    await this.boss.send(name, { subject }, { singletonKey: subject, expireInHours: 23, retryLimit: 0 });
+    // What is to begin this very moment is not found by who looks in the same one, and would lie until the next look.
+    const startAfter = new Date(Date.now() - 60_000);
+    await this.boss.send(name, { subject }, { singletonKey: subject, expireInHours: 23, retryLimit: 0, startAfter });
     this.wake(name);
   }
 
