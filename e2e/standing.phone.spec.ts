@@ -1,9 +1,10 @@
 import { execFileSync } from 'node:child_process';
-import { chmodSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { MediaItem } from '@flimzy/contract';
 import { formatTimecode, frameStart } from '@flimzy/core/time';
+import { HeldProxies } from '../apps/server/test/beside';
 import { codePoints, readCode } from '../demo/code';
 import { framesDue } from './frames';
 import { previewAt } from './previewed';
@@ -13,15 +14,11 @@ import { addFromShelf, bringIn, clip, CODED, expect, goTo, makePiece, openShelf,
 
 const folder = mkdtempSync(path.join(tmpdir(), 'flimzy-standing-'));
 const at = (name: string) => path.join(folder, name);
+const held = new HeldProxies(folder);
 const usual = process.env.FLIMZY;
 let server: Serving;
 test.beforeAll(async () => {
-  // No proxy is made before the file `go` is there.
-  const real = execFileSync('which', ['ffmpeg']).toString().trim();
-  const wait = `case "$*" in */proxy.*) while [ ! -e ${at('go')} ]; do sleep 0.1; done ;; esac`;
-  writeFileSync(at('ffmpeg'), `#!/bin/sh\n${wait}\nexec ${real} "$@"\n`);
-  chmodSync(at('ffmpeg'), 0o755);
-  server = await serve(at('data'), 0, { PATH: `${folder}:${process.env.PATH}` }, ['--no-demo']);
+  server = await serve(at('data'), 0, held.env, ['--no-demo']);
   process.env.FLIMZY = server.address;
   // Stored lying on its side, as phones do, with frames that refer to later ones.
   const coded = ['-vf', 'transpose=cclock', '-fps_mode', 'passthrough', '-c:v', 'libx264', '-crf', '16', '-bf', '2', '-c:a', 'copy'];
@@ -66,7 +63,7 @@ test('a clip is used before its proxy is made: upright and on the frame, and so 
   // From then on what comes is the proxy, without the piece being opened again.
   const proxies: string[] = [];
   page.on('request', (request) => proxies.push(...(request.url().endsWith('/proxy') ? [request.url()] : [])));
-  writeFileSync(at('go'), '');
+  held.go();
   await expect.poll(async () => (await items())[0]?.status, { timeout: 180_000 }).toBe('ready');
   for (const [frame, before] of early)
     await expect

@@ -1,6 +1,30 @@
-import { spawn, type ChildProcess } from 'node:child_process';
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
+import { chmodSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { newFolder, ROOT } from './running';
+
+/** An ffmpeg that lies in a folder and makes no proxy before `go` is called; while `full` is on, the disk is full for it. */
+export class HeldProxies {
+  private readonly file = (name: string) => path.join(this.folder, name);
+
+  constructor(private readonly folder: string) {
+    const real = execFileSync('which', ['ffmpeg']).toString().trim();
+    const full = `[ -e ${this.file('full')} ] && { echo "No space left on device" >&2; exit 1; }`;
+    const wait = `case "$*" in */proxy.*) while [ ! -e ${this.file('go')} ]; do sleep 0.05; done; ${full} ;; esac`;
+    writeFileSync(this.file('ffmpeg'), `#!/bin/sh\n${wait}\nexec ${real} "$@"\n`);
+    chmodSync(this.file('ffmpeg'), 0o755);
+  }
+
+  /** What a server is started with to find it. */
+  get env(): Record<string, string> {
+    return { PATH: `${this.folder}:${process.env.PATH}` };
+  }
+
+  private readonly set = (name: string, on: boolean) =>
+    on ? writeFileSync(this.file(name), '') : rmSync(this.file(name), { force: true });
+  go = (on = true) => this.set('go', on);
+  full = (on = true) => this.set('full', on);
+}
 
 const PROGRAM = path.join(ROOT, 'apps/platforms/dist/platforms.mjs');
 

@@ -24,11 +24,8 @@ function expectWhole(data: string, id: string, frames: number): void {
 
 /** Uploads a file and waits until its proxy is being made. Gives the item's id. */
 async function beingPrepared(server: TestServer): Promise<string> {
-  const bytes = readFileSync(at('clip.mp4'));
   const told = await server.listen();
-  const upload = await server.beginUpload('clip.mp4', bytes.length);
-  const id = upload.split('/').at(-1)!;
-  await server.sendPart(upload, 0, bytes);
+  const id = await server.upload(at('clip.mp4'));
   await told((event) => event.type === 'media' && event.item.id === id && event.item.work?.step === 'proxy');
   return id;
 }

@@ -179,12 +179,17 @@ export class TestServer {
     );
   }
 
-  /** Brings a file in and waits until it is ready, or failed. With `whole`, until filmstrip and peaks are there too. */
-  async bringIn(file: string, fileName = path.basename(file), whole = false): Promise<MediaItem> {
+  /** Brings a file in; gives the id of its item, which is then worked on. */
+  async upload(file: string, fileName = path.basename(file)): Promise<string> {
     const bytes = readFileSync(file);
     const upload = await this.beginUpload(fileName, bytes.length);
     await this.sendPart(upload, 0, bytes);
-    return this.settled(upload.split('/').at(-1)!, whole);
+    return upload.split('/').at(-1)!;
+  }
+
+  /** Brings a file in and waits until it is ready, or failed. With `whole`, until filmstrip and peaks are there too. */
+  async bringIn(file: string, fileName = path.basename(file), whole = false): Promise<MediaItem> {
+    return this.settled(await this.upload(file, fileName), whole);
   }
 
   /** Brings an archive of a piece in, and waits for what comes of it. */

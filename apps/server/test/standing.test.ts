@@ -1,30 +1,17 @@
-import { execFileSync } from 'node:child_process';
-import { chmodSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { MediaItem } from '@flimzy/contract';
 import { frameStart } from '@flimzy/core/time';
+import { HeldProxies } from './beside';
 import { bytesOf } from './drawn';
 import { ffmpeg, ffprobe, newFolder, TestServer, until, VERTICAL } from './running';
 
 const files = newFolder();
 const at = (name: string) => path.join(files, name);
-const bin = at('bin');
-const real = execFileSync('which', ['ffmpeg']).toString().trim();
+const held = new HeldProxies(files);
 let server: TestServer;
 
-/** ffmpeg as the server finds it: no proxy is made before the file `go` is there; with `full` there, the disk is full for it. */
-const WAITING = `#!/bin/sh
-case "$*" in
-  */proxy.*) while [ ! -e ${at('go')} ]; do sleep 0.05; done
-    if [ -e ${at('full')} ]; then echo "No space left on device" >&2; exit 1; fi ;;
-esac
-exec ${real} "$@"
-`;
-
 beforeAll(async () => {
-  mkdirSync(bin);
-  writeFileSync(path.join(bin, 'ffmpeg'), WAITING);
-  chmodSync(path.join(bin, 'ffmpeg'), 0o755);
   const plain = ['-pix_fmt', 'yuv420p', '-c:v', 'libx264', '-preset', 'veryfast'];
   const tone = ['-f', 'lavfi', '-i', 'sine=frequency=330:duration=3', '-shortest'];
   ffmpeg('-f', 'lavfi', '-i', 'testsrc2=size=480x270:rate=30000/1001:duration=3', ...tone, ...plain, '-bf', '2', at('flat.mp4'));
@@ -33,7 +20,7 @@ beforeAll(async () => {
   ffmpeg('-f', 'lavfi', '-i', 'testsrc2=size=270x480:rate=30:duration=3', ...uneven, ...plain, at('uneven.mp4'));
   ffmpeg('-f', 'lavfi', '-i', 'testsrc2=size=270x480:rate=30:duration=1', '-c:v', 'mpeg4', '-q:v', '3', at('other.mp4'));
   ffmpeg('-f', 'lavfi', '-i', 'sine=frequency=330:duration=2', at('tone.wav'));
-  server = await TestServer.start(newFolder(), { env: { PATH: `${bin}:${process.env.PATH}` } });
+  server = await TestServer.start(newFolder(), { env: held.env });
 });
 afterAll(async () => {
   await server.stopAndRemove();
@@ -42,10 +29,7 @@ afterAll(async () => {
 
 /** Brings a file in, and waits until the first part of its work is done. */
 async function begun(name: string): Promise<MediaItem> {
-  const bytes = readFileSync(at(name));
-  const upload = await server.beginUpload(name, bytes.length);
-  const id = upload.split('/').at(-1)!;
-  await server.sendPart(upload, 0, bytes);
+  const id = await server.upload(at(name));
   return until(async () => {
     const item = await server.call<MediaItem>('getMedia', { id }).catch(() => null);
     return item && (item.usable || item.work?.step === 'proxy') ? item : null;
@@ -82,7 +66,7 @@ it('what any browser shows is used before its proxy is made: seen, heard, sent; 
   ).toMatch(/^45/);
   const poster = await bytesOf(await server.fetch('pieceFrame', { id: piece.id }, { at: 0, width: 90 }));
 
-  writeFileSync(at('go'), '');
+  held.go();
   const made = await Promise.all(all.map(({ id }) => server.settled(id, true)));
   expect(made.map(({ status, usable, error }) => [status, usable, error])).toEqual(all.map(() => ['ready', true, null]));
   expect(made.map(({ facts }) => facts)).toEqual(all.map(({ facts }) => facts));
@@ -92,14 +76,14 @@ it('what any browser shows is used before its proxy is made: seen, heard, sent; 
 });
 
 it('what browsers do not show has to wait; what then cannot be made is not used any more', async () => {
-  rmSync(at('go'), { force: true });
+  held.go(false);
   const [other, good] = [await begun('other.mp4'), await begun('uneven.mp4')];
   expect([other.usable, other.filmstrip?.count, good.usable]).toEqual([false, 1, true]);
   expect(await statusOf('mediaFrames', other)).toBe(409);
-  writeFileSync(at('full'), '');
-  writeFileSync(at('go'), '');
+  held.full();
+  held.go();
   expect(await server.settled(good.id)).toMatchObject({ status: 'failed', usable: false, originalKept: true });
-  rmSync(at('full'));
+  held.full(false);
   await server.call('prepareAgain', { id: good.id });
   expect(await server.settled(good.id, true)).toMatchObject({ status: 'ready', usable: true, error: null });
 });

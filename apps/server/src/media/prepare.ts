@@ -77,15 +77,16 @@ export async function begin(work: PrepareWork, onFound?: OnFound): Promise<Begun
  */
 export async function finish(work: PrepareWork, begun: Pick<Prepared, 'facts' | 'source'>): Promise<Prepared> {
   const { folder, id, fileName, onStep, signal } = work;
-  const { standIn } = begun.source;
+  const { source } = begun;
+  const { standIn } = source;
   const from = folder.file(id, standIn ?? 'original');
   const probed = await probe(from, fileName, signal);
-  Object.assign(probed, { facts: { ...probed.facts, ...(begun.facts.alpha ? { alpha: true } : {}) }, source: begun.source });
+  const facts = { ...probed.facts, ...(begun.facts.alpha ? { alpha: true as const } : {}) };
   onStep('proxy', 0);
-  const pictures = await makeProxy({ folder, id, from, probed, signal, onProgress: (p) => onStep('proxy', p) }).catch((error: unknown) => {
-    throw madeNothingOf(error) ? undecodable(fileName, probed.source.codec) : error;
+  const making = makeProxy({ folder, id, from, facts, source, signal, onProgress: (p) => onStep('proxy', p) });
+  const pictures = await making.catch((error: unknown) => {
+    throw madeNothingOf(error) ? undecodable(fileName, source.codec) : error;
   });
-  const { facts, source } = probed;
   if (facts.kind === 'sound') return { ...begun, frames: null, note: noteOf(probed, begun.facts.length) };
   const read = await readFrameTimes(folder.file(id, proxyName(facts)), probed.rate, signal);
   if (read.count !== pictures) throw new Error(`the proxy of ${id} holds ${read.count} frames of ${pictures} that were made`);

@@ -4,7 +4,7 @@ import { atEveryBin, PeakCollector, PEAK_BINS } from '@flimzy/core/analyse';
 import { toSeconds } from '@flimzy/core/time';
 import { whole } from '../files/whole';
 import { BT709_TAGS, fileInput, scaleTo, upright } from './filters';
-import type { DataFolder } from './folders';
+import type { DataFolder, MediaFile } from './folders';
 import { PcmWriter } from './pcm';
 import type { Probed } from './probe';
 import { ffmpeg } from './run';
@@ -28,7 +28,8 @@ export interface ProxyWork {
   id: string;
   /** What is read: the original, or what stands in for it. */
   from: string;
-  probed: Pick<Probed, 'facts' | 'source'>;
+  facts: Probed['facts'];
+  source: SourceFacts;
   onProgress: (progress: number) => void;
   signal?: AbortSignal | undefined;
 }
@@ -38,18 +39,12 @@ export const proxyName = ({ alpha }: { alpha?: true | undefined }) => (alpha ? '
 
 /** Makes the proxy; gives how many pictures it holds. @throws ProgramFailed */
 export async function makeProxy(work: ProxyWork): Promise<number> {
-  const { folder, id, probed, onProgress } = work;
-  const { facts, source } = probed;
-  const { interlaced } = source;
-  const share = interlaced ? 0.5 : 1;
-  const made = await whole(folder.file(id, proxyName(facts)), (proxy) =>
-    encode({ ...work, onProgress: (done) => onProgress(done * share) }, proxy),
-  );
-  if (interlaced) {
-    const recorded = { facts: { ...facts, hasSound: false }, source: { ...source, interlaced: false } };
-    const work2 = { ...work, probed: recorded, onProgress: (done: number) => onProgress(share + done * share) };
-    await whole(folder.file(id, 'proxy-fields.mp4'), (proxy) => encode(work2, proxy));
-  }
+  const { folder, id, facts, source, onProgress } = work;
+  const make = (name: MediaFile, how: ProxyWork) => whole(folder.file(id, name), (proxy) => encode(how, proxy));
+  if (!source.interlaced) return make(proxyName(facts), work);
+  const made = await make(proxyName(facts), { ...work, onProgress: (done) => onProgress(done / 2) });
+  const recorded = { ...work, facts: { ...facts, hasSound: false }, source: { ...source, interlaced: false } };
+  await make('proxy-fields.mp4', { ...recorded, onProgress: (done) => onProgress((1 + done) / 2) });
   return made;
 }
 
@@ -63,7 +58,7 @@ const soundOf = ({ soundStream, mono }: SourceFacts) => [
 ];
 
 /** Decodes the sound of a file, and makes the peaks of it; gives how many samples there are. @throws ProgramFailed */
-export async function makeSound(work: Pick<ProxyWork, 'folder' | 'id' | 'from' | 'signal'> & { source: SourceFacts }): Promise<number> {
+export async function makeSound(work: Pick<ProxyWork, 'folder' | 'id' | 'from' | 'source' | 'signal'>): Promise<number> {
   const { folder, id, from, source, signal } = work;
   return whole(folder.file(id, 'sound.pcm'), async (sound) => {
     const handle = openSync(sound, 'wx', 0o600);
@@ -91,7 +86,7 @@ export async function makeSound(work: Pick<ProxyWork, 'folder' | 'id' | 'from' |
 }
 
 async function encode(work: ProxyWork, proxy: string): Promise<number> {
-  const { facts, source } = work.probed;
+  const { facts, source } = work;
   const args = [...WHAT_IS_WHOLE, ...fileInput(work.from)];
   if (facts.kind === 'video') {
     const { width, height } = proxySize(facts.width, facts.height);

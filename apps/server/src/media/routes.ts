@@ -6,6 +6,7 @@ import type { FastifyInstance, FastifyReply } from 'fastify';
 import { proxyOf } from '../deliveries/pictures';
 import type { Stills } from '../deliveries/stills';
 import { attached } from '../http/attached';
+import { leaving } from '../http/leaving';
 import { ProblemError } from '../http/problem';
 import { handle } from '../http/register';
 import { fieldsAt } from './fields';
@@ -108,10 +109,9 @@ export function mediaRoutes(
   handle(app, 'mediaAt', async ({ params, query, reply }) => {
     const row = await store.row(params.id);
     if (!needUsable(row).interlaced) throw new ProblemError('not-found', `“${row.name}” is not interlaced.`);
-    return reply
-      .type('image/jpeg')
-      .header('cache-control', FOREVER)
-      .send(await stills.get(`fields ${row.id} ${JSON.stringify(query)}`, (signal) => fieldsAt(folder, row, query, signal)));
+    const key = `fields ${row.id} ${JSON.stringify(query)}`;
+    const bytes = await stills.get(key, (signal) => fieldsAt(folder, row, query, signal), leaving(reply));
+    return reply.type('image/jpeg').header('cache-control', FOREVER).send(bytes);
   });
   handle(app, 'mediaPeaks', async ({ params, query, reply }) => {
     const row = await store.row(params.id);

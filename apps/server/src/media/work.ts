@@ -51,7 +51,7 @@ export const beginMedia: Work = async (working, id) => {
     row = await store.row(id); // what is told of the work from now on says it too
   };
   const onStep: PrepareWork['onStep'] = (step, progress) => store.setWork(id, { step, progress }, row);
-  await failing(working, row, async () => {
+  await failing(working, id, async () => {
     // What is made again has its filmstrip already, which one picture must not take the place of.
     const { state, facts, ...found } = await begin({ folder, id, fileName, onStep, signal }, row.made === null ? show : undefined);
     if (state === 'whole') return made(working, id, { ...found, facts: withName(facts) });
@@ -74,7 +74,7 @@ export const finishMedia: Work = async (working, id) => {
     told = Date.now();
     store.setWork(id, { step, progress }, row);
   };
-  await failing(working, row, async () => {
+  await failing(working, id, async () => {
     if (row.status !== 'preparing') return rest(working, row, row.filmstrip?.sharp ? row.filmstrip : null);
     const found = await finish({ folder, id, fileName, onStep, signal }, { facts, source });
     await made(working, id, { ...found, facts: { ...found.facts, id, name } });
@@ -105,18 +105,14 @@ async function rest({ store, folder, signal, later }: Working, row: MediaRow, th
  * Does work on an item, and says what went wrong. Of a file that is no media the original can be taken back for a while, of any other
  * the work can be tried again.
  */
-async function failing(
-  { store, folder, signal, onFailure }: Working,
-  { id, fileName }: MediaRow,
-  work: () => Promise<void>,
-): Promise<void> {
+async function failing({ store, folder, signal, onFailure }: Working, id: string, work: () => Promise<void>): Promise<void> {
   try {
     await work();
   } catch (error) {
     store.setWork(id, null);
     if (signal.aborted) throw new Stopped('the server is closing');
     const row = await store.row(id);
-    const said = sentenceFor(error, { status: row.status, fileName });
+    const said = sentenceFor(error, row);
     // What was shown at first of a file that then could not be used goes again.
     const nothing = said.status === 'failed' && row.made === null;
     if (nothing) await rm(folder.file(id, 'filmstrip.jpg'), { force: true });
@@ -143,11 +139,7 @@ export const listenToMedia: Work = async ({ store, folder, signal, onFailure }, 
 };
 
 /** What is said of an item whose work failed. One that could be used already stays so. */
-function sentenceFor(
-  error: unknown,
-  row: Pick<MediaRow, 'status' | 'fileName'>,
-  part = 'The filmstrip of ',
-): Pick<MediaRow, 'status' | 'error'> {
+function sentenceFor(error: unknown, row: MediaRow, part = 'The filmstrip of '): Pick<MediaRow, 'status' | 'error'> {
   const status = row.status === 'ready' ? 'ready' : 'failed';
   if (error instanceof ProblemError) return { status, error: error.message };
   if (isDiskFull(error))

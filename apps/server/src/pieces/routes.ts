@@ -5,11 +5,12 @@ import { weightOf } from '@flimzy/core/edits';
 import { lastShown } from '@flimzy/core/frame';
 import { pieceLength } from '@flimzy/core/piece';
 import { toGridBelow } from '@flimzy/core/time';
-import type { FastifyInstance, FastifyReply } from 'fastify';
+import type { FastifyInstance } from 'fastify';
 import { drawStill } from '../deliveries/still';
 import type { Stills } from '../deliveries/stills';
 import { whole } from '../files/whole';
 import { ProblemError } from '../http/problem';
+import { leaving } from '../http/leaving';
 import { handle } from '../http/register';
 import type { DataFolder } from '../media/folders';
 import type { MediaStore } from '../media/store';
@@ -20,13 +21,6 @@ const POSTER_SIDE = 480;
 
 /** Where in a piece its poster is taken, unless a person chose: a third in, past the first shot as a rule. */
 const POSTER_AT = 1 / 3;
-
-/** Aborted when the one who asks closes the connection. */
-function leaving(reply: FastifyReply): AbortSignal {
-  const left = new AbortController();
-  reply.raw.once('close', () => left.abort());
-  return left.signal;
-}
 
 export function pieceRoutes(app: FastifyInstance, store: PieceStore, media: MediaStore, folder: DataFolder, stills: Stills): void {
   handle(app, 'listPieces', () => store.list());

@@ -8,7 +8,6 @@ import FoldVertical from 'lucide-react-native/icons/fold-vertical';
 import Gauge from 'lucide-react-native/icons/gauge';
 import Join from 'lucide-react-native/icons/square-split-vertical';
 import RotateCcw from 'lucide-react-native/icons/rotate-ccw';
-import Rows2 from 'lucide-react-native/icons/rows-2';
 import ScissorsLineDashed from 'lucide-react-native/icons/scissors-line-dashed';
 import Scissors from 'lucide-react-native/icons/scissors';
 import Snowflake from 'lucide-react-native/icons/snowflake';
@@ -18,7 +17,7 @@ import { say } from '../../look/Toast';
 import { currentPiece, edit, moveTo, select, together, undo, useEditor } from '../editor';
 import { useLengths } from '../lengths';
 import { openPanel } from '../panels';
-import { interlaced, nearestSeam, situation, target, targets, underPlayhead } from '../situation';
+import { nearestSeam, situation, target, targets, underPlayhead } from '../situation';
 import type { Action } from './action';
 import { any, chosen, need, reach } from './selected';
 
@@ -287,15 +286,6 @@ export const CUTTING: readonly Action[] = [
     icon: Gauge,
     key: 'shift+v',
     run: () => openPanel({ name: 'speed' }),
-  },
-  {
-    id: 'fields',
-    group: 'Cut',
-    words: 'Fields: interlaced material made whole, or as it was recorded',
-    caption: 'Fields',
-    icon: Rows2,
-    when: (s) => interlaced(s).length > 0,
-    run: () => openPanel({ name: 'fields' }),
   },
   { id: 'reset', group: 'Cut', words: 'Reset to the whole material', caption: 'Reset', icon: RotateCcw, when: any, run: resetAll },
 ];

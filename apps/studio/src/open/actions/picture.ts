@@ -1,9 +1,10 @@
 import { SHAPES, shapeOf, type Piece } from '@flimzy/core/piece';
 import Frame from 'lucide-react-native/icons/frame';
+import Rows2 from 'lucide-react-native/icons/rows-2';
 import { say } from '../../look/Toast';
 import { edit } from '../editor';
-import { targets, type OnTrack } from '../situation';
-import { situation } from '../situation';
+import { openPanel } from '../panels';
+import { interlaced, situation, targets, type OnTrack } from '../situation';
 import type { Action, Situation } from './action';
 import { need } from './selected';
 
@@ -36,6 +37,15 @@ export const PICTURE: readonly Action[] = [
     icon: Frame,
     when: (s) => s.selected.length > 0 && ofAnotherShape(s).length > 0,
     run: () => toggle((clip) => ({ fit: clip.fit === 'fill' ? 'fit' : 'fill' })),
+  },
+  {
+    id: 'fields',
+    group: 'Picture',
+    words: 'Fields: interlaced material made whole, or as it was recorded',
+    caption: 'Fields',
+    icon: Rows2,
+    when: (s) => interlaced(s).length > 0,
+    run: () => openPanel({ name: 'fields' }),
   },
   {
     id: 'backdrop',
