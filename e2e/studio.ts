@@ -5,8 +5,8 @@ import { OURS_HEADER, type OpenedPiece } from '@flimzy/contract';
 import { PLATFORM_FORMATS } from '@flimzy/core/deliver';
 import type { Clip, Piece } from '@flimzy/core/piece';
 import { frameLength } from '@flimzy/core/time';
+import { keepDrawing } from './drawing';
 import { ROOT } from './serving';
-import { watched } from './stalled';
 
 export { expect };
 
@@ -16,6 +16,7 @@ export { expect };
  */
 export const test = plain.extend({
   context: async ({ context }, use) => {
+    context.on('page', keepDrawing);
     await context.addInitScript(() => {
       localStorage.setItem('flimzy.gestures-seen', 'yes');
       const real = window.setTimeout;
@@ -61,7 +62,7 @@ export async function layout(page: Page): Promise<[number, number, number][]> {
 export async function press(target: Locator): Promise<void> {
   const page = target.page();
   const touch = await page.evaluate(() => navigator.maxTouchPoints > 0);
-  await watched(page, () => (touch ? target.tap() : target.click()));
+  await (touch ? target.tap() : target.click());
 }
 
 /** Makes a new piece through the interface, with a rate if one is named. */
