@@ -18,7 +18,7 @@ export interface Measured {
 /** The preview's own pixels at a time, `width` pixels wide. */
 export async function previewAt(page: Page, piece: Piece, time: number, width: number): Promise<Grey> {
   const height = Math.round((width * piece.format.height) / piece.format.width);
-  const url = await page.evaluate(
+  await page.evaluate(
     async ({ wanted, w, h }) => {
       const { flimzyPreview: engine } = globalThis as unknown as { flimzyPreview: Measured };
       engine.resize(w, h);
@@ -34,12 +34,23 @@ export async function previewAt(page: Page, piece: Piece, time: number, width: n
         ask();
       });
       engine.onceShown = null;
-      const copy = document.createElement('canvas');
-      [copy.width, copy.height] = [w, h];
-      copy.getContext('2d')?.drawImage(engine.element, 0, 0);
-      return copy.toDataURL('image/png');
     },
     { wanted: time, w: width, h: height },
+  );
+  return shownNow(page, width, height);
+}
+
+/** What the preview shows just now, in that size. */
+export async function shownNow(page: Page, width: number, height: number): Promise<Grey> {
+  const url = await page.evaluate(
+    ({ w, h }) => {
+      const { flimzyPreview: engine } = globalThis as unknown as { flimzyPreview: Measured };
+      const copy = document.createElement('canvas');
+      [copy.width, copy.height] = [w, h];
+      copy.getContext('2d')?.drawImage(engine.element, 0, 0, w, h);
+      return copy.toDataURL('image/png');
+    },
+    { w: width, h: height },
   );
   return greyOfPng(Buffer.from(url.slice(url.indexOf(',') + 1), 'base64'));
 }

@@ -1,6 +1,8 @@
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { serverAt, shownNow } from './previewed';
+import { ssim } from './ssim';
 import {
   doAction,
   expect,
@@ -155,6 +157,8 @@ test('the picture fills the screen and turns with it: played and paused by a tou
   await press(page.getByTestId('full-picture'));
   await page.getByTestId('full-scrub').fill(String(2 * 705_600_000));
   await expect(page.getByTestId('full-time')).toHaveText('0:02.00');
+  const due = await serverAt(page, await pieceOf(page), 2 * 705_600_000, 180);
+  await expect.poll(async () => ssim(await shownNow(page, 180, 320), due)).toBeGreaterThan(0.9);
   await press(page.getByTestId('full-close'));
   await expect(full).toHaveCount(0);
   await expect.poll(async () => (await picture.boundingBox())?.width).toBe(place?.width);
