@@ -1,7 +1,8 @@
 import { createCanvas, ImageData, type Canvas, type SKRSContext2D } from '@napi-rs/canvas';
+import type { FrameDescription, PictureRef } from '@flimzy/core/frame';
+import { toPlanes } from '@flimzy/kernels';
 import { drawFrame, type DrawContext, type Scratch, type Seen } from '@flimzy/stage';
 import { useFonts } from './fonts';
-import type { FrameDescription, PictureRef } from '@flimzy/core/frame';
 
 /** The compositor on the server: one canvas for the frame, one for each picture, used again from frame to frame. */
 export class ServerStage {
@@ -12,14 +13,18 @@ export class ServerStage {
   private readonly groups: Canvas[] = [];
   private readonly read: Canvas[] = [];
 
-  /** @param scale output pixels per pixel of the piece */
+  /**
+   * @param scale output pixels per pixel of the piece
+   * @param corner where the canvas lies in the frame, in output pixels, when it is only a part of that
+   */
   constructor(
     readonly width: number,
     readonly height: number,
     private readonly scale: number,
+    corner = { x: 0, y: 0 },
   ) {
     this.canvas = createCanvas(width, height);
-    this.context = this.canvas.getContext('2d');
+    this.context = from(this.canvas.getContext('2d'), corner);
   }
 
   /** Gives a picture for the next frames, as RGBA bytes. */
@@ -30,17 +35,10 @@ export class ServerStage {
     canvas.getContext('2d').putImageData(new ImageData(data, width, height), 0, 0);
   }
 
-  /** Draws a frame and gives its RGBA bytes: a view that the next frame overwrites. */
-  draw(frame: FrameDescription): Buffer {
+  /** Draws a frame; `open`: on nothing instead of black. */
+  draw(frame: FrameDescription, open = false): void {
     useFonts(frame.layers);
-    drawFrame<Canvas>(drawContext(this.context), frame, this.scale, (p) => this.seen(p), this.scratch);
-    return this.canvas.data();
-  }
-
-  /** Draws a frame on nothing. */
-  drawOpen(frame: FrameDescription): void {
-    useFonts(frame.layers);
-    drawFrame<Canvas>(drawContext(this.context), frame, this.scale, (p) => this.seen(p), this.scratch, true);
+    drawFrame<Canvas>(drawContext(this.context), frame, this.scale, (p) => this.seen(p), this.scratch, open);
   }
 
   /** The box around what was drawn so, in pixels; null where nothing was. */
@@ -48,9 +46,9 @@ export class ServerStage {
     return boxOfDrawn(this.canvas.data(), this.width, this.height);
   }
 
-  /** The pixels of a part of what is drawn, four bytes each, not multiplied by what shines through. */
-  pixelsOf({ x, y, width, height }: { x: number; y: number; width: number; height: number }): Buffer {
-    return Buffer.from(this.context.getImageData(x, y, width, height).data.buffer);
+  /** What was drawn as the planes that encoders take; `open`: with what shines through (yuva420p, otherwise yuv420p). */
+  planes(open = false): Uint8Array {
+    return toPlanes(this.canvas.data(), this.width, this.height, open);
   }
 
   private seen({ clip }: PictureRef): Seen<Canvas> | null {
@@ -106,6 +104,15 @@ function changePixels(canvas: Canvas | undefined, work: (rgba: Uint8ClampedArray
   const pixels = context.getImageData(0, 0, canvas.width, canvas.height);
   work(pixels.data);
   context.putImageData(pixels, 0, 0);
+}
+
+/** A context whose origin lies at a corner; transforms are only ever set, or added to. */
+function from(context: SKRSContext2D, { x, y }: { x: number; y: number }): SKRSContext2D {
+  if (x === 0 && y === 0) return context;
+  const set = context.setTransform.bind(context) as (...matrix: number[]) => void;
+  context.setTransform = ((a: number, b: number, c: number, d: number, e: number, f: number) =>
+    set(a, b, c, d, e - x, f - y)) as typeof context.setTransform;
+  return context;
 }
 
 /** The server's context is the browser's in all that drawing uses; only the type of its images differs. */

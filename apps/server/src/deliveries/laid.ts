@@ -6,7 +6,7 @@ import { ffmpeg } from '../media/run';
 import { intoFrame } from './base';
 import { ServerStage } from './canvas';
 import { withColours } from './colours';
-import { stretch, TO_BT709 } from './pictures';
+import { stretch } from './pictures';
 import { output, type SegmentWork } from './work';
 
 /** What lies over the picture in each run of a segment, as a frame of its own. */
@@ -16,7 +16,7 @@ function overs({ piece, segment }: SegmentWork): { frame: FrameDescription; fram
 }
 
 /** How many times smaller frames are drawn to find out where there is anything, and how many pixels of the piece more are taken around that. */
-const ROUGHLY = 4;
+const ROUGHLY = 8;
 const MARGIN = 2 * ROUGHLY;
 
 /** A box around all that some frames draw, on even pixels, as 4:2:0 has it; a small one where they draw nothing. */
@@ -24,13 +24,13 @@ function boxAround(frames: readonly FrameDescription[], { width, height }: { wid
   const stage = new ServerStage(Math.round(width / ROUGHLY), Math.round(height / ROUGHLY), 1 / ROUGHLY);
   let [left, top, right, low] = [width, height, 0, 0];
   for (const frame of frames) {
-    stage.drawOpen(frame);
+    stage.draw(frame, true);
     const box = stage.drawnBox();
     if (!box) continue;
     [left, top] = [Math.min(left, box.x * ROUGHLY), Math.min(top, box.y * ROUGHLY)];
     [right, low] = [Math.max(right, (box.x + box.width) * ROUGHLY), Math.max(low, (box.y + box.height) * ROUGHLY)];
   }
-  if (right <= left) return { x: 0, y: 0, width: 2, height: 2 };
+  if (right <= left) return { x: 0, y: 0, width: 4, height: 2 };
   const [x, y] = [Math.max(0, (left - MARGIN) & ~1), Math.max(0, (top - MARGIN) & ~1)];
   return { x, y, width: Math.min(width - x, (right + MARGIN - x + 1) & ~1), height: Math.min(height - y, (low + MARGIN - y + 1) & ~1) };
 }
@@ -41,26 +41,25 @@ function boxAround(frames: readonly FrameDescription[], { width, height }: { wid
  */
 export async function renderLaid(work: SegmentWork, file: string): Promise<void> {
   const { piece, segment, signal, onFrames } = work;
-  const { width, height, rate } = piece.format;
+  const { rate } = piece.format;
   const clock = `${rate.num}/${rate.den}`;
   const [shown] = segment.pictures;
   const picture = shown && work.fileOf(shown.picture.media);
   const base = plainBase(segment.runs[0]?.layers ?? []);
   if (!shown || !picture || !base) throw new Error('there is no picture under what is laid over it');
   const { input, filters } = stretch(picture, shown.picture, rate, segment.frames);
-  const stage = new ServerStage(width, height, 1);
   const all = overs(work);
   const box = boxAround(
     all.map(({ frame }) => frame),
     piece.format,
   );
+  const stage = new ServerStage(box.width, box.height, 1, box);
   const graph = (into: readonly string[]) =>
     [
       `[0:${picture.stream}]${[...filters, ...into].join(',')}[under]`,
-      `[1:v]${TO_BT709},format=yuva420p[over]`,
-      `[under][over]overlay=${box.x}:${box.y}:eof_action=repeat:format=yuv420[out]`,
+      `[under][1:v]overlay=${box.x}:${box.y}:eof_action=repeat:format=yuv420[out]`,
     ].join(';');
-  const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${box.width}x${box.height}`, '-r', clock, '-i', 'pipe:0'];
+  const raw = ['-f', 'rawvideo', '-pix_fmt', 'yuva420p', '-s', `${box.width}x${box.height}`, '-r', clock, '-i', 'pipe:0'];
   const onProgress = (seconds: number) => onFrames(Math.min(segment.frames, Math.round((seconds * rate.num) / rate.den)));
   await withColours(work, base.effects, async (colours) => {
     const into = intoFrame(picture.source, base, piece.format, colours);
@@ -70,12 +69,12 @@ export async function renderLaid(work: SegmentWork, file: string): Promise<void>
     const stdin = (child as ChildProcess | null)?.stdin;
     stdin?.on('error', () => undefined); // told by ffmpeg itself, which has ended then
     for (const { frame, frames } of all) {
-      stage.drawOpen(frame);
-      const pixels = stage.pixelsOf(box);
+      stage.draw(frame, true);
+      const planes = stage.planes(true);
       // The last picture stays until the end: one that stands still is sent once.
       for (let n = 0; n < (all.length === 1 ? 1 : frames); n += 1) {
         if (signal.aborted || !stdin?.writable) break;
-        if (!stdin.write(pixels)) await Promise.race([once(stdin, 'drain'), encoding]);
+        if (!stdin.write(planes)) await Promise.race([once(stdin, 'drain'), encoding]);
       }
     }
     stdin?.end();

@@ -1,8 +1,66 @@
-import { fork } from 'node:child_process';
+import { fork, type ChildProcess } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { TIED } from '../media/run';
 import type { SegmentWork } from './work';
 import type { SegmentReport, SegmentTask } from './segment.process';
+
+/** How long a renderer without work stays, in ms: to start one and load what it draws with takes longer than drawing a short title. */
+const STAYS = 30_000;
+
+/** After so many segments it makes way for a fresh one. */
+const MOST = 50;
+
+/** A process that draws segments, one after the other. */
+interface Renderer {
+  child: ChildProcess;
+  /** Segments that it may still draw. */
+  left: number;
+  /** Ends its waiting for work. */
+  wake: () => void;
+}
+
+const idle: Renderer[] = [];
+
+function start(): Renderer {
+  const [tie, ...ties] = [...TIED, process.execPath];
+  const child = fork(fileURLToPath(new URL('./segment.process.mjs', import.meta.url)), {
+    serialization: 'advanced',
+    detached: true,
+    ...(tie ? { execPath: tie, execArgv: ties } : {}),
+  });
+  return { child, left: MOST, wake: () => undefined };
+}
+
+/** One that waits for work, or another. */
+function take(): Renderer {
+  const waiting = idle.pop();
+  if (!waiting) return start();
+  waiting.wake();
+  waiting.child.ref();
+  waiting.child.channel?.ref();
+  return waiting;
+}
+
+/** Lets it wait for more work; this process may end meanwhile, and it ends then too. */
+function rest(renderer: Renderer): void {
+  const { child } = renderer;
+  renderer.left -= 1;
+  if (renderer.left <= 0) return child.disconnect();
+  const end = () => {
+    renderer.wake();
+    idle.splice(idle.indexOf(renderer), 1);
+    if (child.connected) child.disconnect();
+  };
+  const timer = setTimeout(end, STAYS).unref();
+  child.once('exit', end);
+  renderer.wake = () => {
+    clearTimeout(timer);
+    child.off('exit', end);
+  };
+  child.unref();
+  child.channel?.unref();
+  idle.push(renderer);
+}
 
 /**
  * Draws a segment in a process of its own: drawing keeps no request waiting, and uses a core of its own. (A thread would do, but
@@ -12,27 +70,31 @@ export function renderApart(work: SegmentTask & Pick<SegmentWork, 'signal' | 'on
   const { signal, onFrames, ...task } = work;
   return new Promise((resolve, reject) => {
     if (signal.aborted) return reject(signal.reason as Error);
-    const [tie, ...ties] = [...TIED, process.execPath];
-    const child = fork(fileURLToPath(new URL('./segment.process.mjs', import.meta.url)), {
-      serialization: 'advanced',
-      detached: true,
-      ...(tie ? { execPath: tie, execArgv: ties } : {}),
-    });
+    const renderer = take();
+    const { child } = renderer;
     let failed: Error | null = null;
     const stop = () => child.connected && child.disconnect();
-    signal.addEventListener('abort', stop, { once: true });
-    child.on('message', (message: SegmentReport) => {
-      if ('frames' in message) onFrames(message.frames);
-      else failed = new Error(message.failed);
-    });
-    child.once('error', (error) => (failed = error));
-    child.once('exit', (code) => {
+    const heard = (message: SegmentReport) => {
+      if ('frames' in message) return onFrames(message.frames);
+      if ('failed' in message) {
+        failed = new Error(message.failed);
+        return stop();
+      }
+      leave();
+      rest(renderer);
+      resolve();
+    };
+    const broken = (error: Error) => (failed = error);
+    const ended = (code: number | null) => {
+      leave();
+      reject(signal.aborted ? (signal.reason as Error) : (failed ?? new Error(`the renderer ended with ${code}`)));
+    };
+    const leave = () => {
       signal.removeEventListener('abort', stop);
-      if (signal.aborted) reject(signal.reason as Error);
-      else if (failed) reject(failed);
-      else if (code !== 0) reject(new Error(`the renderer ended with ${code}`));
-      else resolve();
-    });
+      child.off('message', heard).off('error', broken).off('exit', ended);
+    };
+    signal.addEventListener('abort', stop, { once: true });
+    child.on('message', heard).on('error', broken).once('exit', ended);
     child.send(task satisfies SegmentTask);
   });
 }

@@ -6,17 +6,19 @@ export interface SegmentTask extends Pick<SegmentWork, 'piece' | 'segment' | 'en
   files: Record<string, ReturnType<SegmentWork['fileOf']>>;
 }
 
-/** What it tells: frames done, or that it stopped. */
-export type SegmentReport = { frames: number } | { failed: string };
+/** What it tells: frames done, that all are, or that it could not go on. */
+export type SegmentReport = { frames: number } | { done: true } | { failed: string };
 
-/** Draws one segment in a process of its own, then ends. Started by rendering.ts. */
-process.once('message', ({ files, ...task }: SegmentTask) => {
-  const stop = new AbortController();
-  process.once('disconnect', () => stop.abort(new Error('stopped')));
-  // Whoever has stopped it may not listen any more.
-  const report = (message: SegmentReport) => void process.send?.(message, undefined, undefined, () => undefined);
+const stop = new AbortController();
+process.once('disconnect', () => stop.abort(new Error('stopped')));
+
+// Whoever has stopped it may not listen any more.
+const report = (message: SegmentReport) => void process.send?.(message, undefined, undefined, () => undefined);
+
+/** Draws the segments that it is given, one after the other, until nobody is connected any more. Started by rendering.ts. */
+process.on('message', ({ files, ...task }: SegmentTask) => {
   let told = 0;
-  void renderSegment({
+  renderSegment({
     ...task,
     signal: stop.signal,
     fileOf: (id) => {
@@ -29,7 +31,8 @@ process.once('message', ({ files, ...task }: SegmentTask) => {
       told = Date.now();
       report({ frames });
     },
-  })
-    .catch((error: unknown) => report({ failed: String(error) }))
-    .finally(() => process.disconnect?.());
+  }).then(
+    () => report({ done: true }),
+    (error: unknown) => report({ failed: String(error) }),
+  );
 });

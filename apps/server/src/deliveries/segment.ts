@@ -9,7 +9,7 @@ import { ServerStage } from './canvas';
 import { withColours } from './colours';
 import { renderLaid } from './laid';
 import { intoFrame } from './base';
-import { asRgba, drawnSize, stretch, TO_ENCODER } from './pictures';
+import { asRgba, drawnSize, stretch } from './pictures';
 import { output, type SegmentWork } from './work';
 
 /** How each way is rendered. */
@@ -139,8 +139,8 @@ async function renderDrawn(work: SegmentWork, file: string): Promise<void> {
     return { clip, size, first, end: first + count, reader: new FrameReader(args, size.width * size.height * 4, signal) };
   });
   let encoder: ChildProcess | null = null;
-  const raw = ['-f', 'rawvideo', '-pix_fmt', 'rgba', '-s', `${width}x${height}`, '-r', `${rate.num}/${rate.den}`, '-i', 'pipe:0'];
-  const encoding = ffmpeg([...raw, '-vf', TO_ENCODER.join(','), ...output(work, file)], {
+  const raw = ['-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-s', `${width}x${height}`, '-r', `${rate.num}/${rate.den}`, '-i', 'pipe:0'];
+  const encoding = ffmpeg([...raw, ...output(work, file)], {
     signal,
     onStart: (child) => (encoder = child),
   });
@@ -154,9 +154,9 @@ async function renderDrawn(work: SegmentWork, file: string): Promise<void> {
         }),
       );
       signal.throwIfAborted();
-      const pixels = Buffer.from(stage.draw(evaluate(piece, frameStart(segment.start + n, rate))));
+      stage.draw(evaluate(piece, frameStart(segment.start + n, rate)));
       const stdin = (encoder as ChildProcess | null)?.stdin;
-      if (stdin && !stdin.write(pixels)) await Promise.race([once(stdin, 'drain'), encoding]);
+      if (stdin && !stdin.write(stage.planes())) await Promise.race([once(stdin, 'drain'), encoding]);
       onFrames(n + 1);
     }
     (encoder as ChildProcess | null)?.stdin?.end();

@@ -6,7 +6,7 @@ import { evaluate, lastShown } from '@flimzy/core/frame';
 import { heardTracks, isHeard, type Piece } from '@flimzy/core/piece';
 import { duckLines, mix } from '@flimzy/core/sound';
 import { frameStart, SAMPLE_RATE, toGridBelow, toSamples, toSeconds } from '@flimzy/core/time';
-import { toPlanes } from '@flimzy/stage';
+import { toPlanes } from '@flimzy/kernels';
 import {
   AudioSample,
   AudioSampleSource,
@@ -98,13 +98,12 @@ async function make({ piece, from, to, settings, name, origin }: Extract<DeviceO
     const canvas = new OffscreenCanvas(size.width, size.height);
     const context = canvas.getContext('2d', { alpha: false, willReadFrequently: true });
     if (!context) throw new Error('This browser draws nothing here.');
-    const planes = new Uint8Array((size.width * size.height * 3) / 2);
     for (let n = 0; n < frames; n += 1) {
       const within = frameStart(n, rate);
       await painter.draw(piece, evaluate(piece, lastShown(piece, toGridBelow(from + within, piece.format.rate))), true, context);
       check();
-      toPlanes(context.getImageData(0, 0, size.width, size.height).data, size.width, size.height, planes);
-      const frame = new VideoFrame(planes, {
+      const { data } = context.getImageData(0, 0, size.width, size.height);
+      const frame = new VideoFrame(toPlanes(data, size.width, size.height), {
         format: 'I420',
         codedWidth: size.width,
         codedHeight: size.height,
