@@ -7,7 +7,7 @@ import type { Delivery, MediaItem, PieceSummary } from '@flimzy/contract';
 import { cubeFile } from '@flimzy/core/formats';
 import { PLAIN_TEXT } from '@flimzy/core/frame';
 import { OVERLAY } from '@flimzy/core/piece';
-import type { Effect, PropertyValues } from '@flimzy/core/properties';
+import { Transition, type Effect, type PropertyValues } from '@flimzy/core/properties';
 import { frameStart } from '@flimzy/core/time';
 import { ROOT } from '../e2e/serving';
 import { CODEC, exportOnce, forgetSegments } from './exporting';
@@ -19,6 +19,7 @@ const RATE = { num: 30, den: 1 };
 const FORMAT = { width: 1080, height: 1920, rate: RATE };
 const FRAMES = 210;
 const FROM = 30;
+const LATER = 180;
 const ROUNDS = 3;
 const FONT = path.join(ROOT, 'apps/server/dist/fonts/poster-bold.ttf');
 const LOOK: Effect[] = [{ kind: 'look', look: 'evening', strength: 0.8 }];
@@ -42,8 +43,10 @@ interface Scene {
   media: string;
   fit: 'fit' | 'fill';
   clip?: PropertyValues;
+  /** Frames of the same material that it goes over into, from `LATER` on, in the middle. */
+  dissolve?: number;
   title?: PropertyValues;
-  /** The same by one ffmpeg, from [0:v] to [v]. */
+  /** The same by one ffmpeg, from [0:v], and [1:v] where it goes over, to [v]. */
   graph: string;
 }
 
@@ -79,18 +82,33 @@ const SCENES: Scene[] = [
     clip: { effects: LOOK },
     graph: `[0:v]fps=30,${fill},lut3d=${cube}:interp=tetrahedral[v]`,
   },
+  {
+    name: 'a dissolve',
+    bar: 'bar 1.0',
+    media: 'demo-hilltop',
+    fit: 'fill',
+    dissolve: 180,
+    graph: `[0:v]fps=30,${fill}[a];[1:v]fps=30,${fill}[b];[a][b]xfade=duration=6:offset=0.5[v]`,
+  },
 ];
 
-async function makePiece({ name, media, fit, clip = {}, title: over }: Scene): Promise<string> {
+async function makePiece({ name, media, fit, clip = {}, title: over, dissolve }: Scene): Promise<string> {
   const { id } = await api<PieceSummary>('POST', '/api/pieces', { name, format: FORMAT });
   const { facts } = await api<MediaItem>('GET', `/api/media/${media}`);
   const length = frameStart(FRAMES, RATE);
-  const edits: { name: string; params: unknown }[] = [
-    {
-      name: 'add',
-      params: { track: 'main', media: facts, at: null, from: frameStart(FROM, RATE), length, fit, backdrop: 'blur', values: clip },
+  const added = (from: number, frames: number, values: PropertyValues) => ({
+    name: 'add',
+    params: {
+      ...{ track: 'main', media: facts, at: null, from: frameStart(from, RATE), length: frameStart(frames, RATE) },
+      ...{ fit, backdrop: 'blur', values },
     },
-  ];
+  });
+  const edits: { name: string; params: unknown }[] = dissolve
+    ? [
+        added(FROM, FRAMES / 2, clip),
+        added(LATER, FRAMES / 2, { ...clip, transition: Transition.parse({ kind: 'dissolve', length: frameStart(dissolve, RATE) }) }),
+      ]
+    : [added(FROM, FRAMES, clip)];
   if (over) edits.push({ name: 'add', params: { track: null, media: OVERLAY, at: 0, from: 0, length, values: over } });
   const requests = edits.map((edit) => ({ kind: 'do', id: randomUUID(), ...edit }));
   await api('POST', `/api/pieces/${id}/edits`, { since: 0, requests });
@@ -104,11 +122,16 @@ async function exportAnew(piece: string): Promise<number> {
   return exportOnce(served, piece);
 }
 
-async function ffmpegAlone({ media, graph }: Scene): Promise<number> {
-  const input = ['-ss', String(FROM / 30), '-t', String(FRAMES / 30), '-i', path.join(data, 'media', media, 'original')];
+async function ffmpegAlone({ media, graph, dissolve }: Scene): Promise<number> {
+  const input = (from: number, frames: number) => [
+    ...['-ss', String(from / 30), '-t', String(frames / 30)],
+    ...['-i', path.join(data, 'media', media, 'original')],
+  ];
+  const frames = dissolve ? (FRAMES + dissolve) / 2 : FRAMES;
+  const inputs = [...input(FROM, frames), ...(dissolve ? input(LATER - dissolve / 2, frames) : [])];
   const began = performance.now();
   await promisify(execFile)('ffmpeg', [
-    ...['-v', 'error', '-y', ...input, '-filter_complex', graph, '-map', '[v]', '-map', '0:a?'],
+    ...['-v', 'error', '-y', ...inputs, '-filter_complex', graph, '-map', '[v]', '-map', '0:a?'],
     ...[...CODEC, '-movflags', '+faststart', path.join(data, 'alone.mp4')],
   ]);
   return (performance.now() - began) / 1000;

@@ -24,7 +24,8 @@ interface Ground<Image> {
 const CUBES_KEPT = 24;
 const cubes = new Map<string, Int16Array>();
 
-function cubeFor(effects: readonly Effect[]): Int16Array {
+/** The cube that effects of colour come to. */
+export function cubeFor(effects: readonly Effect[]): Int16Array {
   const key = JSON.stringify(effects);
   const cube = cubes.get(key) ?? cubeOf(effects, CUBE_SIDE, CUBE_ENTRY, CUBE_UNIT);
   cubes.delete(key);

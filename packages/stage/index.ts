@@ -3,3 +3,4 @@ export { BACKDROP_SPREADS, backdropSizes, drawFrame } from './draw';
 export { FAMILIES, familyName, filesFor, filesOf, filesOfParts } from './fonts';
 export { boxOfPart, boxOfParts } from './overlay';
 export { SHAPES, svgOf } from './shapes';
+export { cubeFor } from './effects';

@@ -1,7 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { MediaItem } from '@flimzy/contract';
-import type { Effect, PropertyValues } from '@flimzy/core/properties';
+import { Transition, type Effect, type PropertyValues } from '@flimzy/core/properties';
 import { OVERLAY } from '@flimzy/core/piece';
 import { PLAIN_TEXT } from '@flimzy/core/frame';
 import { frameStart } from '@flimzy/core/time';
@@ -29,18 +29,37 @@ interface Scene {
   fit?: 'fit' | 'fill';
   backdrop?: 'black' | 'blur' | 'colour';
   words?: boolean;
+  /** It goes over into another of the same material. */
+  over?: boolean;
+  /** A look on the whole piece. */
+  all?: Effect[];
 }
 
-/** An exported piece of one clip, maybe with words over it. */
-async function exported({ values, fit = 'fit', backdrop = 'black', words }: Scene): Promise<string> {
+const DISSOLVE = Transition.parse({ kind: 'dissolve', length: frameStart(12, RATE) });
+
+/** An exported piece of one clip or two, maybe with words over them. */
+async function exported({ values, fit = 'fit', backdrop = 'black', words, over, all }: Scene): Promise<string> {
   const piece = await server.newPiece({ ...SIZE, rate: RATE });
   const length = frameStart(20, RATE);
-  await server.edit(piece.id, 0, [
+  const clip = (from: number, values: PropertyValues): [string, unknown] => [
     'add',
-    { track: 'main', media: spars.facts!, at: 0, from: frameStart(7, RATE), length, fit, backdrop, values },
-  ]);
+    {
+      track: 'main',
+      media: spars.facts!,
+      at: null,
+      from: frameStart(from, RATE),
+      length: over ? length / 2 : length,
+      fit,
+      backdrop,
+      values,
+    },
+  ];
   const overlay = { parts: [{ ...PLAIN_TEXT, text: 'Two spars' }] };
-  if (words) await server.edit(piece.id, 1, ['add', { track: null, media: OVERLAY, at: 0, from: 0, length, values: { overlay } }]);
+  const edits: [string, unknown][] = [clip(7, values)];
+  if (over) edits.push(clip(31, { ...values, transition: DISSOLVE }));
+  if (words) edits.push(['add', { track: null, media: OVERLAY, at: 0, from: 0, length, values: { overlay } }]);
+  if (all) edits.push(['setLook', { effects: all }]);
+  for (const [n, edit] of edits.entries()) await server.edit(piece.id, n, edit as Parameters<TestServer['edit']>[2]);
   const delivery = await server.deliver(piece.id);
   expect(delivery.error).toBeNull();
   const file = path.join(place, `${delivery.id}.mp4`);
@@ -57,7 +76,7 @@ function grey(rgb: Buffer) {
 const mean = (rgb: Buffer) => rgb.reduce((sum, level) => sum + level, 0) / rgb.length;
 const away = (one: Buffer, other: Buffer) => one.reduce((sum, level, i) => sum + Math.abs(level - other[i]!), 0) / one.length;
 
-describe('a picture that one ffmpeg makes alone is as it would be drawn', () => {
+describe('pictures that are not drawn are as they would be', () => {
   it.each<[string, Scene]>([
     ['its colours changed, filling the frame', { values: { effects: [LOOK] }, fit: 'fill' }],
     ['its colours changed, over black', { values: { effects: [LOOK] } }],
@@ -74,11 +93,19 @@ describe('a picture that one ffmpeg makes alone is as it would be drawn', () => 
     ['before its own backdrop, all of it changed', { values: { effects: [LOOK], backdropSoft: 0.2 }, backdrop: 'blur' }],
     ['before a colour', { values: { backdropColour: '#d0542a' }, backdrop: 'colour' }],
     ['before a colour, all of it changed', { values: { backdropColour: '#d0542a', effects: [LOOK] }, backdrop: 'colour' }],
+    ['one through the other', { values: {}, fit: 'fill', over: true }],
+    [
+      'one through the other, their colours changed, before their backdrops, words over them',
+      { values: { effects: [LOOK] }, backdrop: 'blur', over: true, words: true },
+    ],
+    ['out of black', { values: { transition: DISSOLVE }, fit: 'fill' }],
+    ['all of the piece changed, with its words', { values: {}, over: true, fit: 'fill', words: true, all: [LOOK] }],
+    ['over black, all of the piece changed, with its words', { values: {}, words: true, all: [LOOK] }],
   ])('%s', async (_, scene) => {
     const effects = scene.values.effects === undefined ? [] : (scene.values.effects as Effect[]);
     const made = await exported(scene);
     const drawn = await exported({ ...scene, values: { ...scene.values, effects: [...effects, NOTHING] } });
-    for (const frame of [0, 11]) {
+    for (const frame of scene.over || scene.values.transition ? [0, 5, 11] : [0, 11]) {
       const [a, b] = [made, drawn].map((file) => rgb(file, SIZE.width, SIZE.height, frame)) as [Buffer, Buffer];
       // Encoded twice, they differ here and there, and nowhere on the whole; a canvas is not as exact with what is soft.
       const soft = scene.backdrop === 'blur';

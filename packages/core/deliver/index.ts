@@ -8,6 +8,7 @@ export * from './asSent';
 export * from './preflight';
 export { standsOut } from './preflight/words';
 export * from './segments';
+export * from './steps';
 export * from './filename';
 export * from './heardLoud';
 export * from './asSent';

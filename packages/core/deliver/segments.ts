@@ -14,23 +14,24 @@ import {
 } from '../piece';
 import {
   changesThroughout,
-  baseOf,
   evaluate,
   isBlended,
   isMovingTitle,
-  isPlain,
   motionLengths,
   pictureLayers,
-  type Base,
   type Layer,
   type PictureRef,
   type Rect,
 } from '../frame';
 import { effectsOn, isChanging, keyMoments, type Effects } from '../properties';
+import { plainBase, stepsOf } from './steps';
 import { ascending, frameAt, frameLength, type Flicks } from '../time';
 
 /** A segment is at most this many frames, so that long clips render in parallel and a small change costs little. */
 export const SEGMENT_FRAMES = 300;
+
+/** The same where pixels are worked out here, on one core for each segment. */
+const DRAWN_FRAMES = 120;
 
 /** The same where a picture runs backwards: all its frames are held, to be turned round. */
 const BACKWARDS_FRAMES = 30;
@@ -60,10 +61,11 @@ export interface Segment {
   /** Every picture that it shows, with the frames of the segment from which on and for how long it is needed. */
   pictures: NeededPicture[];
   /**
-   * `straight`: one picture over black, a colour or its own backdrop, so the decoder's frames go to the encoder, through a table where their
-   * colours change. `laid`: such a one with titles over it, which alone are drawn. `drawn`: the compositor draws all of it. `black`: nothing is there.
+   * `straight`: one picture over black, a colour or its own backdrop, so the decoder's frames go to the encoder. `laid`: such a one with titles
+   * over it, which alone are drawn. `planes`: such pictures one through the other, their colours changed, with titles: no pixel is drawn but
+   * those of the titles. `drawn`: the compositor draws all of it. `black`: nothing is there.
    */
-  way: 'straight' | 'laid' | 'drawn' | 'black';
+  way: 'straight' | 'laid' | 'planes' | 'drawn' | 'black';
 }
 
 /** The fewest frames that stand still before or after a change that are worth a segment of their own. */
@@ -132,28 +134,30 @@ function timeless(layer: Layer, passed: Flicks): Layer {
   return picture.still ? layer : { ...layer, picture: { ...picture, time: picture.time - Math.round(passed * (picture.pace ?? 1)) } };
 }
 
-/** What is under all else in a segment, where one decoder can make it alone: a picture, its backdrop, its colours; null where it is drawn. */
-export function plainBase(layers: readonly Layer[]): Base | null {
-  const base = baseOf(layers);
-  return base && base.picture.opacity === 1 && !base.picture.picture.alpha && isPlain(base.picture) ? base : null;
-}
-
-/** @param frame length of a frame of the piece, in flicks */
-function wayOf(runs: readonly Run[], frame: Flicks): Segment['way'] {
+function wayOf(runs: readonly Run[], { format }: Piece): Segment['way'] {
   if (runs.every((run) => run.layers.length === 0)) return 'black';
-  let passed = 0;
-  let lowest = '';
-  let titles = false;
+  const frame = frameLength(format.rate);
+  const alike = new Map<string, string>();
+  let [passed, plain, titles] = [0, true, false];
   for (const { layers, frames } of runs) {
-    const base = plainBase(layers);
-    if (!base || base.over.some(({ kind }) => kind !== 'overlay')) return 'drawn';
-    const under = layers.slice(0, layers.length - base.over.length);
-    const alike = JSON.stringify(under.map((layer) => timeless(layer, passed * frame)));
-    if (passed > 0 && alike !== lowest) return 'drawn';
-    lowest = alike;
+    const steps = stepsOf(layers, format);
+    if (!steps) return 'drawn';
+    for (const step of steps) {
+      titles ||= step.kind === 'titles';
+      if (step.kind !== 'picture') continue;
+      const { picture, behind, effects } = step.base;
+      const under = JSON.stringify(
+        [picture, ...(behind ? [behind] : [])].map((layer) => timeless(layer, passed * frame)).concat(effects as []),
+      );
+      const { clip } = picture.picture;
+      if ((alike.get(clip) ?? under) !== under) return 'drawn';
+      alike.set(clip, under);
+      plain &&= step.share === 1 && effects.length === 0;
+    }
+    plain &&= steps[0]?.kind === 'picture' && steps.slice(1).every(({ kind }) => kind === 'titles');
     passed += frames;
-    titles ||= base.over.length > 0;
   }
+  if (!plain || alike.size !== 1) return 'planes';
   return runs.length === 1 && !titles ? 'straight' : 'laid';
 }
 
@@ -230,20 +234,22 @@ export function planSegments(piece: Piece, length: Flicks, cuts: readonly Flicks
   const segments: Segment[] = [];
   points.slice(0, -1).forEach((from, i) => {
     const to = points[i + 1] as Flicks;
-    const shown = pictureLayers(evaluate(piece, from).layers).map(({ picture }) => picture);
+    const { layers } = evaluate(piece, from);
+    const shown = pictureLayers(layers).map(({ picture }) => picture);
     const [first] = shown;
-    const most = shown.some(({ pace = 1 }) => pace < 0) ? BACKWARDS_FRAMES : SEGMENT_FRAMES;
-    const sourceFrame = first && most === SEGMENT_FRAMES ? frameAt(Math.round(first.time / (first.pace ?? 1)), piece.format.rate) : 0;
+    const backwards = shown.some(({ pace = 1 }) => pace < 0);
+    const most = backwards ? BACKWARDS_FRAMES : plainBase(layers)?.effects.length === 0 ? SEGMENT_FRAMES : DRAWN_FRAMES;
+    const sourceFrame = first && !backwards ? frameAt(Math.round(first.time / (first.pace ?? 1)), piece.format.rate) : 0;
     for (const part of subdivide(from / frame, (to - from) / frame, sourceFrame, most)) {
       const runs = runsOf(piece, part.start, part.frames, changing);
-      segments.push({ ...part, runs, pictures: picturesOf(runs), way: wayOf(runs, frame) });
+      segments.push({ ...part, runs, pictures: picturesOf(runs), way: wayOf(runs, piece) });
     }
   });
   return segments;
 }
 
 /** Raised whenever the compositor draws the same description differently, so that no older segment is taken for a new one. */
-const DRAWING = 6;
+const DRAWING = 7;
 
 /** Objects with their fields in one order: a database gives them back in another than they were made in. */
 const inOrder = (_key: string, value: unknown): unknown =>

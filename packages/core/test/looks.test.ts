@@ -165,7 +165,7 @@ describe('effects', () => {
     const one = piece();
     const of = (effects: Effect[]) => runs(does(one, 'set', { clips: [firstOf(one)], values: { effects } }));
     expect(runs(one)[0]).toEqual(['straight', 1]);
-    expect(of([look])[0]).toEqual(['straight', 1]);
+    expect(of([look])[0]).toEqual(['planes', 1]);
     expect(of([look, grain])[0]).toEqual(['drawn', 30]);
   });
 
@@ -177,7 +177,7 @@ describe('effects', () => {
     all = does(does(all, 'setTrack', { track: 'main', set: { effects: [tone] } }), 'setLook', { effects: [theirs] });
     const [first, second] = planSegments(all, pieceLength(all));
     const coloursOf = ({ runs }: Segment) => plainBase(runs[0]!.layers)?.effects;
-    expect([first!.way, coloursOf(first!)]).toEqual(['straight', [look, tone, theirs]]);
+    expect([first!.way, coloursOf(first!)]).toEqual(['planes', [look, tone, theirs]]);
     expect(coloursOf(second!)).toEqual([tone, theirs]);
     const wayOf = (values: object) => planSegments(does(all, 'set', { clips: [firstOf(all)], values }), pieceLength(all))[0]!.way;
     expect([wayOf({ opacity: 0.5 }), wayOf({ turn: 3 }), wayOf({ effects: [look, { kind: 'vignette', amount: 0.1 }] })]).toEqual(

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { toPlanes } from '..';
+import { composed, CUBE_ENTRY, CUBE_SIDE, CUBE_UNIT, toPlanes } from '..';
 
 /** BT.709, limited range, in floating point: what the integers must come to. */
 function exact(r: number, g: number, b: number): [y: number, cb: number, cr: number] {
@@ -76,4 +76,101 @@ test('where nothing is drawn there is black without colour that nobody sees, and
     [4, 4],
   ] as const)
     expect(() => toPlanes(new Uint8Array(32), width, height)).toThrow(RangeError);
+});
+
+describe('a frame made step by step', () => {
+  const [width, height] = [8, 4];
+  const even = (level: number) => new Uint8Array(width * height * 1.5).fill(level);
+  const all = { x: 0, y: 0, width, height };
+  /** A cube that gives every colour the same one. */
+  const only = (colour: readonly number[]) => {
+    const cube = new Int16Array(CUBE_SIDE ** 3 * CUBE_ENTRY);
+    for (let i = 0; i < cube.length; i += CUBE_ENTRY) colour.forEach((level, c) => (cube[i + c] = level * CUBE_UNIT));
+    return cube;
+  };
+  /** A cube that changes nothing, or gives the negative. */
+  const ramp = (negative: boolean) => {
+    const cube = new Int16Array(CUBE_SIDE ** 3 * CUBE_ENTRY);
+    const steps = CUBE_SIDE - 1;
+    for (let i = 0; i < CUBE_SIDE ** 3; i += 1)
+      [Math.floor(i / CUBE_SIDE ** 2), Math.floor(i / CUBE_SIDE) % CUBE_SIDE, i % CUBE_SIDE].forEach((at, c) => {
+        cube[i * CUBE_ENTRY + c] = Math.round(((negative ? steps - at : at) / steps) * 255 * CUBE_UNIT);
+      });
+    return cube;
+  };
+  /** Planes of one colour. */
+  const plain = (colour: readonly [number, number, number]) => {
+    const rgba = Uint8Array.from({ length: width * height * 4 }, (_, i) => [...colour, 255][i % 4]!);
+    return toPlanes(rgba, width, height);
+  };
+
+  it('begins black, and is one picture through another by as much as is asked for', () => {
+    expect([...composed(width, height, [])]).toEqual([...Array<number>(32).fill(16), ...Array<number>(16).fill(128)]);
+    const level = fc.integer({ min: 0, max: 255 });
+    fc.assert(
+      fc.property(level, level, fc.double({ min: 0, max: 1, noNaN: true }), (one, other, share) => {
+        const out = composed(width, height, [
+          { kind: 'picture', planes: even(one), share: 1, coloured: null },
+          { kind: 'picture', planes: even(other), share, coloured: null },
+        ]);
+        expect(new Set(out).size).toBe(1);
+        expect(Math.abs(out[0]! - (one + (other - one) * share))).toBeLessThanOrEqual(0.52);
+      }),
+    );
+  });
+
+  it('has colours changed as a cube has it, in the part that is asked for, or all over', () => {
+    const byte = fc.integer({ min: 0, max: 255 });
+    fc.assert(
+      fc.property(fc.tuple(byte, byte, byte), (colour) => {
+        const planes = plain(colour);
+        const near = (out: Uint8Array, due: Uint8Array) =>
+          out.forEach((level, i) => expect(Math.abs(level - due[i]!)).toBeLessThanOrEqual(2));
+        near(composed(width, height, [{ kind: 'picture', planes, share: 1, coloured: { cube: ramp(false), part: all } }]), planes);
+        const negative = plain(colour.map((level) => 255 - level) as [number, number, number]);
+        near(
+          composed(width, height, [
+            { kind: 'picture', planes, share: 1, coloured: null },
+            { kind: 'colours', cube: ramp(true) },
+          ]),
+          negative,
+        );
+      }),
+    );
+    const part = { x: 2, y: 2, width: 4, height: 2 };
+    const out = composed(width, height, [
+      { kind: 'picture', planes: plain([0, 0, 0]), share: 1, coloured: { cube: only([255, 255, 255]), part } },
+    ]);
+    expect([...out.subarray(0, 32)].map((level, i) => (level === 235 ? i : -1)).filter((i) => i >= 0)).toEqual([
+      18, 19, 20, 21, 26, 27, 28, 29,
+    ]);
+  });
+
+  it('has a box laid over it where it is, as far as it is seen', () => {
+    const part = { x: 4, y: 2, width: 4, height: 2 };
+    // White of which nothing, half and all is seen, multiplied by it.
+    const through = [0, 0, 128, 128, 0, 0, 255, 255];
+    const planes = toPlanes(Uint8Array.from(through.flatMap((alpha) => Array<number>(4).fill(alpha))), 4, 2, true);
+    const out = composed(width, height, [
+      { kind: 'picture', planes: plain([0, 0, 0]), share: 1, coloured: null },
+      { kind: 'box', planes, part },
+    ]);
+    expect([...out.subarray(0, 16)]).toEqual(Array<number>(16).fill(16));
+    expect([...out.subarray(16, 32)]).toEqual([16, 16, 16, 16, 16, 16, 126, 126, 16, 16, 16, 16, 16, 16, 235, 235]);
+    expect([...out.subarray(32)]).toEqual(Array<number>(16).fill(128));
+  });
+
+  it('of another size, or with a part that is not of the frame, is refused', () => {
+    const planes = new Uint8Array(20);
+    const box = (x: number, y: number) => () => composed(width, height, [{ kind: 'box', planes, part: { x, y, width: 4, height: 2 } }]);
+    for (const [x, y] of [
+      [6, 0],
+      [0, 4],
+      [-2, 0],
+      [1, 0],
+    ] as const)
+      expect(box(x, y)).toThrow(RangeError);
+    expect(box(4, 2)).not.toThrow();
+    expect(() => composed(width, height, [{ kind: 'picture', planes, share: 1, coloured: null }])).toThrow(RangeError);
+  });
 });

@@ -6,47 +6,35 @@ import { asRgba, TO_ENCODER } from './pictures';
 
 type Backdrop = Extract<Layer, { kind: 'backdrop' }>;
 
-/**
- * Filters that bring a picture into its place for the encoder, with what stands behind it: what reaches past the frame is cut off. `colours`:
- * a filter that changes colours, which it does to RGB, as the compositor does.
- */
-export function intoFrame(source: SourceFacts, { picture, behind }: Base, frame: Size, colours: string | null): string[] {
+/** Filters that bring a picture into its place for the encoder, with what stands behind it: what reaches past the frame is cut off. */
+export function intoFrame(source: SourceFacts, { picture, behind }: Base, frame: Size): string[] {
   const { rect } = picture;
   const [left, top] = [Math.max(0, -rect.x), Math.max(0, -rect.y)];
   const [x, y] = [Math.max(0, rect.x), Math.max(0, rect.y)];
   const [w, h] = [Math.min(rect.width - left, frame.width - x), Math.min(rect.height - top, frame.height - y)];
-  const changed = colours ? [colours] : [];
-  const ended = colours || behind?.kind === 'fill' ? TO_ENCODER : ['format=yuv420p'];
+  const ended = behind?.kind === 'fill' ? TO_ENCODER : ['format=yuv420p'];
   const colour = behind?.kind === 'fill' ? behind.colour.replace('#', '0x') : 'black';
   if (w <= 0 || h <= 0) {
-    if (behind?.kind === 'backdrop') return backdropFilters(source, behind, frame, changed);
-    const all = ['format=gbrp', `drawbox=color=${colour}:t=fill`, ...(behind ? changed : [])];
-    return [`scale=${frame.width}:${frame.height}`, ...all, ...TO_ENCODER];
+    if (behind?.kind === 'backdrop') return backdropFilters(source, behind, frame);
+    return [`scale=${frame.width}:${frame.height}`, 'format=gbrp', `drawbox=color=${colour}:t=fill`, ...TO_ENCODER];
   }
   const cut = w < rect.width || h < rect.height ? [`crop=${w}:${h}:${left}:${top}`] : [];
   const inRgb = asRgba(source, rect.width, rect.height, 'gbrp');
   const own = [...(ended === TO_ENCODER ? inRgb : [scaleTo(source, rect.width, rect.height)]), ...cut];
-  if (w === frame.width && h === frame.height) return [...own, ...changed, ...ended];
+  if (w === frame.width && h === frame.height) return [...own, ...ended];
   if (behind?.kind === 'backdrop') {
-    const [under, over] = [backdropFilters(source, behind, frame, changed), [...own, ...changed, ...ended]];
+    const [under, over] = [backdropFilters(source, behind, frame), [...own, ...ended]];
     const parts = ['split[behind][own]', `[behind]${under.join(',')}[under]`, `[own]${over.join(',')}[over]`];
     return [[...parts, `[under][over]overlay=${x}:${y}:format=yuv420`].join(';')];
   }
-  // A colour is changed with the picture that stands before it; black beside a picture is nothing that could be.
-  const pad = `pad=${frame.width}:${frame.height}:${x}:${y}:${colour}`;
-  return [...own, ...(behind ? [pad, ...changed] : [...changed, pad]), ...ended];
+  return [...own, `pad=${frame.width}:${frame.height}:${x}:${y}:${colour}`, ...ended];
 }
 
 /** What a canvas loses of a colour on the way, in levels: it cuts off a third of one, or so, at each of the 15 times that it mixes. */
 const LOST = 'val-6';
 
 /** What {@link backdropSizes} and the stage do on small canvases: the part that covers the frame made small, spread, made large, and darkened. */
-function backdropFilters(
-  source: SourceFacts,
-  { rect, soft, light, colourful }: Backdrop,
-  frame: Size,
-  changed: readonly string[],
-): string[] {
+function backdropFilters(source: SourceFacts, { rect, soft, light, colourful }: Backdrop, frame: Size): string[] {
   const { first, small } = backdropSizes(soft, frame);
   const share = (n: number) => n.toFixed(6);
   const part = [frame.width / rect.width, frame.height / rect.height, -rect.x / rect.width, -rect.y / rect.height].map(share);
@@ -64,7 +52,6 @@ function backdropFilters(
     size(first),
     `lutrgb=r=${LOST}:g=${LOST}:b=${LOST}`,
     `colorchannelmixer=${mixer.join(':')}`,
-    ...changed,
     `scale=${frame.width}:${frame.height}:flags=bilinear+accurate_rnd:out_color_matrix=bt709:out_range=tv`,
     'setsar=1',
     'format=yuv420p',

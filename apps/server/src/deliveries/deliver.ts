@@ -3,7 +3,7 @@ import { copyFile, mkdtemp, rm, stat } from 'node:fs/promises';
 import PQueue from 'p-queue';
 import path from 'node:path';
 import type { DeliveryCheck } from '@flimzy/contract';
-import { planSegments, plainBase, segmentKey, type DeliverySettings, type Segment } from '@flimzy/core/deliver';
+import { planSegments, segmentKey, type DeliverySettings, type Segment } from '@flimzy/core/deliver';
 import { isFile, itemsOf, nestsWithin, pieceLength, type Piece } from '@flimzy/core/piece';
 import { frameLength, toSeconds } from '@flimzy/core/time';
 import { whole } from '../files/whole';
@@ -62,8 +62,7 @@ export async function usedMedia(store: MediaStore, piece: Piece): Promise<Map<st
 }
 
 /** Whether one ffmpeg makes a segment alone: nothing of it is worked out here. */
-const isPlainWork = ({ way, runs }: Segment) =>
-  way === 'black' || (way === 'straight' && plainBase(runs[0]?.layers ?? [])?.effects.length === 0);
+const isPlainWork = ({ way }: Segment) => way === 'black' || way === 'straight';
 
 /** Renders a segment that one ffmpeg makes alone. */
 const renderHere: typeof renderApart = ({ files, ...work }) =>

@@ -1,11 +1,11 @@
 import type { ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import { plainBase } from '@flimzy/core/deliver';
-import type { FrameDescription, Rect } from '@flimzy/core/frame';
+import type { FrameDescription } from '@flimzy/core/frame';
 import { ffmpeg } from '../media/run';
 import { intoFrame } from './base';
+import { boxAround } from './box';
 import { ServerStage } from './canvas';
-import { withColours } from './colours';
 import { stretch } from './pictures';
 import { output, type SegmentWork } from './work';
 
@@ -13,26 +13,6 @@ import { output, type SegmentWork } from './work';
 function overs({ piece, segment }: SegmentWork): { frame: FrameDescription; frames: number }[] {
   const { width, height } = piece.format;
   return segment.runs.map(({ layers, frames }) => ({ frame: { width, height, layers: plainBase(layers)?.over ?? [] }, frames }));
-}
-
-/** How many times smaller frames are drawn to find out where there is anything, and how many pixels of the piece more are taken around that. */
-const ROUGHLY = 8;
-const MARGIN = 2 * ROUGHLY;
-
-/** A box around all that some frames draw, on even pixels, as 4:2:0 has it; a small one where they draw nothing. */
-function boxAround(frames: readonly FrameDescription[], { width, height }: { width: number; height: number }): Rect {
-  const stage = new ServerStage(Math.round(width / ROUGHLY), Math.round(height / ROUGHLY), 1 / ROUGHLY);
-  let [left, top, right, low] = [width, height, 0, 0];
-  for (const frame of frames) {
-    stage.draw(frame, true);
-    const box = stage.drawnBox();
-    if (!box) continue;
-    [left, top] = [Math.min(left, box.x * ROUGHLY), Math.min(top, box.y * ROUGHLY)];
-    [right, low] = [Math.max(right, (box.x + box.width) * ROUGHLY), Math.max(low, (box.y + box.height) * ROUGHLY)];
-  }
-  if (right <= left) return { x: 0, y: 0, width: 4, height: 2 };
-  const [x, y] = [Math.max(0, (left - MARGIN) & ~1), Math.max(0, (top - MARGIN) & ~1)];
-  return { x, y, width: Math.min(width - x, (right + MARGIN - x + 1) & ~1), height: Math.min(height - y, (low + MARGIN - y + 1) & ~1) };
 }
 
 /**
@@ -54,30 +34,26 @@ export async function renderLaid(work: SegmentWork, file: string): Promise<void>
     piece.format,
   );
   const stage = new ServerStage(box.width, box.height, 1, box);
-  const graph = (into: readonly string[]) =>
-    [
-      `[0:${picture.stream}]${[...filters, ...into].join(',')}[under]`,
-      `[under][1:v]overlay=${box.x}:${box.y}:eof_action=repeat:format=yuv420[out]`,
-    ].join(';');
+  const graph = [
+    `[0:${picture.stream}]${[...filters, ...intoFrame(picture.source, base, piece.format)].join(',')}[under]`,
+    `[under][1:v]overlay=${box.x}:${box.y}:eof_action=repeat:format=yuv420[out]`,
+  ].join(';');
   const raw = ['-f', 'rawvideo', '-pix_fmt', 'yuva420p', '-s', `${box.width}x${box.height}`, '-r', clock, '-i', 'pipe:0'];
   const onProgress = (seconds: number) => onFrames(Math.min(segment.frames, Math.round((seconds * rate.num) / rate.den)));
-  await withColours(work, base.effects, async (colours) => {
-    const into = intoFrame(picture.source, base, piece.format, colours);
-    let child: ChildProcess | null = null;
-    const args = ['-threads', String(work.threads), ...input, ...raw, '-filter_complex', graph(into), '-map', '[out]', '-r', clock];
-    const encoding = ffmpeg([...args, ...output(work, file)], { signal, onProgress, onStart: (started) => (child = started) });
-    const stdin = (child as ChildProcess | null)?.stdin;
-    stdin?.on('error', () => undefined); // told by ffmpeg itself, which has ended then
-    for (const { frame, frames } of all) {
-      stage.draw(frame, true);
-      const planes = stage.planes(true);
-      // The last picture stays until the end: one that stands still is sent once.
-      for (let n = 0; n < (all.length === 1 ? 1 : frames); n += 1) {
-        if (signal.aborted || !stdin?.writable) break;
-        if (!stdin.write(planes)) await Promise.race([once(stdin, 'drain'), encoding]);
-      }
+  let child: ChildProcess | null = null;
+  const args = ['-threads', String(work.threads), ...input, ...raw, '-filter_complex', graph, '-map', '[out]', '-r', clock];
+  const encoding = ffmpeg([...args, ...output(work, file)], { signal, onProgress, onStart: (started) => (child = started) });
+  const stdin = (child as ChildProcess | null)?.stdin;
+  stdin?.on('error', () => undefined); // told by ffmpeg itself, which has ended then
+  for (const { frame, frames } of all) {
+    stage.draw(frame, true);
+    const planes = stage.planes(true);
+    // The last picture stays until the end: one that stands still is sent once.
+    for (let n = 0; n < (all.length === 1 ? 1 : frames); n += 1) {
+      if (signal.aborted || !stdin?.writable) break;
+      if (!stdin.write(planes)) await Promise.race([once(stdin, 'drain'), encoding]);
     }
-    stdin?.end();
-    await encoding;
-  });
+  }
+  stdin?.end();
+  await encoding;
 }

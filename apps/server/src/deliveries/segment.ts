@@ -1,15 +1,15 @@
-import { once } from 'node:events';
-import type { ChildProcess } from 'node:child_process';
 import { plainBase, type Segment } from '@flimzy/core/deliver';
 import { evaluate } from '@flimzy/core/frame';
 import { frameStart } from '@flimzy/core/time';
 import { whole } from '../files/whole';
 import { ffmpeg } from '../media/run';
-import { ServerStage } from './canvas';
-import { withColours } from './colours';
-import { renderLaid } from './laid';
 import { intoFrame } from './base';
+import { ServerStage } from './canvas';
+import { encodeFrames } from './encoder';
+import { renderLaid } from './laid';
 import { asRgba, drawnSize, stretch } from './pictures';
+import { renderPlanes } from './planes';
+import { FrameReader, rawFrames } from './reader';
 import { output, type SegmentWork } from './work';
 
 /** How each way is rendered. */
@@ -17,6 +17,7 @@ const RENDERERS: Record<Segment['way'], (work: SegmentWork, file: string) => Pro
   straight: renderStraight,
   black: renderStraight,
   laid: renderLaid,
+  planes: renderPlanes,
   drawn: renderDrawn,
 };
 
@@ -39,78 +40,16 @@ async function renderStraight(work: SegmentWork, file: string): Promise<void> {
     return void (await ffmpeg([...black, ...output(work, file)], { signal, onProgress }));
   }
   const { input, map, filters } = stretch(picture, shown.picture, rate, segment.frames);
-  await withColours(work, base.effects, (colours) => {
-    const chain = [...filters, ...intoFrame(picture.source, base, piece.format, colours)].join(',');
-    return ffmpeg(['-threads', String(work.threads), ...input, ...map, '-vf', chain, '-r', clock, ...output(work, file)], {
-      signal,
-      onProgress,
-    });
+  const chain = [...filters, ...intoFrame(picture.source, base, piece.format)].join(',');
+  await ffmpeg(['-threads', String(work.threads), ...input, ...map, '-vf', chain, '-r', clock, ...output(work, file)], {
+    signal,
+    onProgress,
   });
-}
-
-/** Frames of one picture, read from a decoder one at a time. */
-class FrameReader {
-  private readonly chunks: Buffer[] = [];
-  private held = 0;
-  private ended = false;
-  private wake: () => void = () => undefined;
-  private child: ChildProcess | null = null;
-  readonly done: Promise<void>;
-
-  constructor(
-    args: readonly string[],
-    private readonly bytes: number,
-    signal: AbortSignal,
-  ) {
-    this.done = ffmpeg(args, {
-      signal,
-      onStart: (child) => (this.child = child),
-      onOutput: (chunk) => {
-        this.chunks.push(chunk);
-        this.held += chunk.length;
-        if (this.held > bytes * 4) this.child?.stdout?.pause();
-        this.wake();
-      },
-    }).then(
-      () => this.end(),
-      (error: unknown) => {
-        this.end();
-        throw error;
-      },
-    );
-    this.done.catch(() => undefined); // reported by whoever waits for it at the end
-  }
-
-  private end(): void {
-    this.ended = true;
-    this.wake();
-  }
-
-  /** The next frame, or null after the last. */
-  async next(): Promise<Buffer | null> {
-    while (this.held < this.bytes && !this.ended) {
-      this.child?.stdout?.resume();
-      await new Promise<void>((resolve) => (this.wake = resolve));
-    }
-    if (this.held < this.bytes) return null;
-    const frame = Buffer.allocUnsafe(this.bytes);
-    let filled = 0;
-    while (filled < this.bytes) {
-      const chunk = this.chunks[0] as Buffer;
-      const take = Math.min(chunk.length, this.bytes - filled);
-      chunk.copy(frame, filled, 0, take);
-      if (take === chunk.length) this.chunks.shift();
-      else this.chunks[0] = chunk.subarray(take);
-      filled += take;
-    }
-    this.held -= this.bytes;
-    return frame;
-  }
 }
 
 /** Decoders to the compositor to the encoder, frame by frame. */
 async function renderDrawn(work: SegmentWork, file: string): Promise<void> {
-  const { piece, segment, onFrames } = work;
+  const { piece, segment } = work;
   const { width, height, rate } = piece.format;
   const stop = new AbortController();
   const signal = AbortSignal.any([work.signal, stop.signal]);
@@ -120,50 +59,20 @@ async function renderDrawn(work: SegmentWork, file: string): Promise<void> {
     const picture = work.fileOf(media);
     const size = drawnSize(rect, piece.format, 1);
     const { input, map, filters } = stretch(picture, shown, rate, frames);
-    const vf = [...filters, ...asRgba(picture.source, size.width, size.height)].join(',');
+    const vf = [...filters, ...asRgba(picture.source, size.width, size.height)];
     const count = still ? 1 : frames;
-    const args = [
-      '-threads',
-      String(work.threads),
-      ...input,
-      ...map,
-      '-an',
-      '-vf',
-      vf,
-      '-frames:v',
-      String(count),
-      '-f',
-      'rawvideo',
-      'pipe:1',
-    ];
+    const args = rawFrames(work, [...input, ...map], vf, count);
     return { clip, size, first, end: first + count, reader: new FrameReader(args, size.width * size.height * 4, signal) };
   });
-  let encoder: ChildProcess | null = null;
-  const raw = ['-f', 'rawvideo', '-pix_fmt', 'yuv420p', '-s', `${width}x${height}`, '-r', `${rate.num}/${rate.den}`, '-i', 'pipe:0'];
-  const encoding = ffmpeg([...raw, ...output(work, file)], {
-    signal,
-    onStart: (child) => (encoder = child),
+  await encodeFrames(work, file, stop, async (n) => {
+    await Promise.all(
+      pictures.map(async ({ clip, size, first, end, reader }) => {
+        const rgba = n >= first && n < end ? await reader.next() : null;
+        if (rgba) stage.setPicture(clip, rgba, size.width, size.height);
+      }),
+    );
+    stage.draw(evaluate(piece, frameStart(segment.start + n, rate)));
+    return stage.planes();
   });
-  encoding.catch(() => stop.abort());
-  try {
-    for (let n = 0; n < segment.frames; n += 1) {
-      await Promise.all(
-        pictures.map(async ({ clip, size, first, end, reader }) => {
-          const rgba = n >= first && n < end ? await reader.next() : null;
-          if (rgba) stage.setPicture(clip, rgba, size.width, size.height);
-        }),
-      );
-      signal.throwIfAborted();
-      stage.draw(evaluate(piece, frameStart(segment.start + n, rate)));
-      const stdin = (encoder as ChildProcess | null)?.stdin;
-      if (stdin && !stdin.write(stage.planes())) await Promise.race([once(stdin, 'drain'), encoding]);
-      onFrames(n + 1);
-    }
-    (encoder as ChildProcess | null)?.stdin?.end();
-    await encoding;
-    await Promise.all(pictures.map(({ reader }) => reader.done));
-  } catch (error) {
-    stop.abort();
-    throw work.signal.aborted ? work.signal.reason : error;
-  }
+  await Promise.all(pictures.map(({ reader }) => reader.done));
 }
