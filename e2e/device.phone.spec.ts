@@ -35,8 +35,18 @@ test('a file made on the device is the one that the server makes: frame by frame
   const request = { kind: 'do', id: crypto.randomUUID(), name: 'keepStretch', params: keep };
   await page.request.post(`${home()}/api/pieces/${id}/edits`, { headers: OURS, data: { since: 0, requests: [request] } });
   await forSmall(page, id, 'own-device-small', 360, 640);
+  // The formats of one's own come late: nothing is made before it is known what for.
+  let come = () => undefined as void;
+  const late = new Promise<void>((resolve) => (come = resolve));
+  await page.route('**/api/formats', async (route) => {
+    await late;
+    await route.continue();
+  });
   await page.goto(`${home()}/piece/${id}`);
   await press(page.getByTestId('send'));
+  await expect(page.getByTestId('export')).toBeDisabled();
+  await expect(page.getByTestId('make-here')).toHaveCount(0);
+  come();
   await press(page.getByTestId('make-here'));
   await expect(page.getByTestId('made-done')).toContainText('frames, as many as there should be', SLOW);
   await expect(page.getByTestId('made-done')).toContainText('Sound as long as the picture, Read to its end');

@@ -12,10 +12,18 @@ export const FORMATS = ['formats'];
 /** Those that ship, then one's own. */
 const withOwn = (own: readonly PlatformFormat[] = []): readonly PlatformFormat[] => [...PLATFORM_FORMATS, ...own];
 
+const useOwn = () => useQuery<PlatformFormat[]>({ queryKey: FORMATS, queryFn: () => whenCalm().then(() => call('listFormats')) });
+
 /** Every format that a piece can be sent in. */
 export function useFormats(): readonly PlatformFormat[] {
-  const { data: own } = useQuery<PlatformFormat[]>({ queryKey: FORMATS, queryFn: () => whenCalm().then(() => call('listFormats')) });
+  const { data: own } = useOwn();
   return useMemo(() => withOwn(own), [own]);
+}
+
+/** Whether formats that a piece is made for are still on their way: until they are there, nobody knows what to make of it. */
+export function useAwaited(piece: Piece): boolean {
+  const { data: own, isFetching } = useOwn();
+  return isFetching && own === undefined && (piece.formats ?? []).some((id) => !PLATFORM_FORMATS.some((format) => format.id === id));
 }
 
 /** The same as far as they are known by now. */

@@ -20,7 +20,7 @@ import { DeliveryRow, waitBefore } from './Deliveries';
 import { OnDevice } from './device/OnDevice';
 import { FormatPart } from './FormatPart';
 import { FormatTiles } from './FormatTiles';
-import { chosenOf, useFormats } from '../open/formats';
+import { chosenOf, useAwaited, useFormats } from '../open/formats';
 import { importFormats } from './formats';
 import { Shapes } from './Shapes';
 import { useLoudness } from './useChecked';
@@ -40,6 +40,7 @@ export function SendSheet({ open, onClose }: { open: boolean; onClose: () => voi
 function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClose: () => void }) {
   const { data: mine = [] } = useDeliveries(piece.id);
   const all = useFormats();
+  const awaited = useAwaited(piece);
   const revision = useEditor((s) => (s.session ? s.session.confirmed.revision + s.session.pending.length : 0));
   const [busy, setBusy] = useState(false);
   const chosen = chosenOf(piece, all);
@@ -68,7 +69,7 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
       full
       broad
       testID="send-sheet"
-      footer={<Button label={label} kind="main" onPress={() => void start()} disabled={empty || busy} testID="export" />}
+      footer={<Button label={label} kind="main" onPress={() => void start()} disabled={empty || busy || awaited} testID="export" />}
     >
       {open ? (
         <View className="gap-4">
@@ -81,7 +82,7 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
           <Parts piece={piece} formats={formats} all={all} onLeave={onClose} />
           {empty ? null : <AboutPart piece={piece} />}
           <FileNames />
-          {empty ? null : <OnDevice piece={piece} formats={formats} pattern={pattern} />}
+          {empty || awaited ? null : <OnDevice piece={piece} formats={formats} pattern={pattern} />}
           {mine.length > 0 ? (
             <View className="gap-3">
               <Text kind="heading" accessibilityRole="header">
