@@ -31,41 +31,16 @@ export function inCube(r: i32, g: i32, b: i32, table: usize): v128 {
   const fr = r & 255;
   const fg = g & 255;
   const fb = b & 255;
-  // From the corner of the lowest to that of the highest along the sides, the longest way first.
-  let most = fr;
-  let middle = fg;
-  let least = fb;
-  let first = RED;
-  let second = GREEN;
-  let third = BLUE;
-  if (most < middle) {
-    const f = most;
-    most = middle;
-    middle = f;
-    const s = first;
-    first = second;
-    second = s;
-  }
-  if (middle < least) {
-    const f = middle;
-    middle = least;
-    least = f;
-    const s = second;
-    second = third;
-    third = s;
-  }
-  if (most < middle) {
-    const f = most;
-    most = middle;
-    middle = f;
-    const s = first;
-    first = second;
-    second = s;
-  }
-  const one = base + first;
-  const two = one + second;
+  // From the corner of the lowest to that of the highest along the sides, the longest way first; without branches, which noise would have
+  // guessed wrong.
+  const most = max(fr, max(fg, fb));
+  const least = min(fr, min(fg, fb));
+  const middle = fr + fg + fb - most - least;
+  const first = select<usize>(RED, select<usize>(GREEN, BLUE, fg >= fb), fr >= max(fg, fb));
+  const last = select<usize>(BLUE, select<usize>(GREEN, RED, fg <= min(fr, fb)), fb <= min(fr, fg));
+  const opposite = base + RED + GREEN + BLUE;
   let sum = weighed(base, 256 - most);
-  sum = i32x4.add(sum, weighed(one, most - middle));
-  sum = i32x4.add(sum, weighed(two, middle - least));
-  return i32x4.add(sum, weighed(two + third, least));
+  sum = i32x4.add(sum, weighed(base + first, most - middle));
+  sum = i32x4.add(sum, weighed(opposite - last, middle - least));
+  return i32x4.add(sum, weighed(opposite, least));
 }

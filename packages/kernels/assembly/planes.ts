@@ -150,29 +150,13 @@ function within(place: i32): i32 {
   return max(0, min(8192, place >> 8));
 }
 
-/** What the cube makes of one pixel, as red, green, blue in 1/256 of a level. `light`: of its luma, 1/256 of a place in the cube. */
+/** What the cube makes of two pixels, as red, green, blue and nothing in 1/128 of a level. `one`, `two`: of their luma, 1/256 of a place in the cube. */
 // @ts-ignore: a decorator of AssemblyScript
 @inline
-function became(light: i32, r: i32, g: i32, b: i32, table: usize): v128 {
-  const colour = i32x4.shr_s(inCube(within(light + r), within(light + g), within(light + b), table), 6);
-  return i32x4.max_s(i32x4.min_s(colour, i32x4.splat(65280)), i32x4.splat(0));
-}
-
-/** The luma of a colour in 1/256 of a level. */
-// @ts-ignore: a decorator of AssemblyScript
-@inline
-function lumaOf(colour: v128): u8 {
-  const parts = i32x4.mul(colour, i32x4(2991, 10063, 1016, 0));
-  const sum = i32x4.extract_lane(parts, 0) + i32x4.extract_lane(parts, 1) + i32x4.extract_lane(parts, 2);
-  return <u8>(16 + ((sum + (1 << 21)) >> 22));
-}
-
-/** A chroma of the sum of four colours in 1/256 of a level. */
-// @ts-ignore: a decorator of AssemblyScript
-@inline
-function chromaOf(sum: v128, by: v128): u8 {
-  const parts = i32x4.mul(sum, by);
-  return <u8>(128 + ((i32x4.extract_lane(parts, 0) + i32x4.extract_lane(parts, 1) + i32x4.extract_lane(parts, 2) + (1 << 23)) >> 24));
+function became(one: i32, two: i32, r: i32, g: i32, b: i32, table: usize): v128 {
+  const first = i32x4.shr_s(inCube(within(one + r), within(one + g), within(one + b), table), 7);
+  const second = i32x4.shr_s(inCube(within(two + r), within(two + g), within(two + b), table), 7);
+  return i16x8.max_s(i16x8.min_s(i16x8.narrow_i32x4_s(first, second), i16x8.splat(32640)), i16x8.splat(0));
 }
 
 /**
@@ -180,8 +164,9 @@ function chromaOf(sum: v128, by: v128): u8 {
  * colours, in place.
  */
 export function coloured(at: usize, width: i32, height: i32, x: i32, y: i32, across: i32, high: i32, table: usize): void {
-  const blue = i32x4(-1649, -5547, 7196, 0);
-  const red = i32x4(7196, -6536, -660, 0);
+  const luma = i16x8(2991, 10063, 1016, 0, 2991, 10063, 1016, 0);
+  const blue = i16x8(-1649, -5547, 7196, 0, -1649, -5547, 7196, 0);
+  const red = i16x8(7196, -6536, -660, 0, 7196, -6536, -660, 0);
   const whole = width * height;
   const row = <usize>width;
   // 8192 places of 255 levels, 1/256 of a place: for one level of luma, Cr in red and green, Cb in green and blue.
@@ -195,17 +180,19 @@ export function coloured(at: usize, width: i32, height: i32, x: i32, y: i32, acr
       const r = cr * 14744 + 128 - 16 * one;
       const g = cb * -1754 + cr * -4383 + 128 - 16 * one;
       const b = cb * 17373 + 128 - 16 * one;
-      const c0 = became(<i32>load<u8>(p) * one, r, g, b, table);
-      const c1 = became(<i32>load<u8>(p + 1) * one, r, g, b, table);
-      const c2 = became(<i32>load<u8>(p + row) * one, r, g, b, table);
-      const c3 = became(<i32>load<u8>(p + row + 1) * one, r, g, b, table);
-      store<u8>(p, lumaOf(c0));
-      store<u8>(p + 1, lumaOf(c1));
-      store<u8>(p + row, lumaOf(c2));
-      store<u8>(p + row + 1, lumaOf(c3));
-      const sum = i32x4.add(i32x4.add(c0, c1), i32x4.add(c2, c3));
-      store<u8>(hue, chromaOf(sum, blue));
-      store<u8>(hue + <usize>(whole >> 2), chromaOf(sum, red));
+      const up = became(<i32>load<u8>(p) * one, <i32>load<u8>(p + 1) * one, r, g, b, table);
+      const low = became(<i32>load<u8>(p + row) * one, <i32>load<u8>(p + row + 1) * one, r, g, b, table);
+      const lights = pairs(i32x4.dot_i16x8_s(up, luma), i32x4.dot_i16x8_s(low, luma));
+      const levels = four(i32x4.shr_s(i32x4.add(lights, i32x4.splat((16 << 21) + (1 << 20))), 21));
+      store<u16>(p, <u16>levels);
+      store<u16>(p + row, <u16>(levels >> 16));
+      const halves = pairs(
+        i32x4.add(i32x4.dot_i16x8_s(up, blue), i32x4.dot_i16x8_s(low, blue)),
+        i32x4.add(i32x4.dot_i16x8_s(up, red), i32x4.dot_i16x8_s(low, red)),
+      );
+      const hues = four(i32x4.shr_s(i32x4.add(pairs(halves, halves), i32x4.splat((128 << 23) + (1 << 22))), 23));
+      store<u8>(hue, <u8>hues);
+      store<u8>(hue + <usize>(whole >> 2), <u8>(hues >> 8));
     }
   }
 }
