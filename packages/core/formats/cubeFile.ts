@@ -1,14 +1,14 @@
 import { colourThrough, keptTable, throughGrid, type Colour } from '../frame';
 import type { Effect } from '../properties';
 
-/** Effects of colour as a file that other programs read (.cube, a 3D LUT: red runs quickest). `more`: what each level is raised by. */
-export function cubeFile(effects: readonly Effect[], name: string, { side = 33, more = 0 } = {}): string {
+/** Effects of colour as a file that other programs read (.cube, a 3D LUT: red runs quickest). */
+export function cubeFile(effects: readonly Effect[], name: string, side = 33): string {
   const lines = [`TITLE "${name.replaceAll('"', '')}"`, `LUT_3D_SIZE ${side}`, 'DOMAIN_MIN 0 0 0', 'DOMAIN_MAX 1 1 1'];
   for (let b = 0; b < side; b += 1)
     for (let g = 0; g < side; g += 1)
       for (let r = 0; r < side; r += 1) {
         const colour = colourThrough(effects, [r / (side - 1), g / (side - 1), b / (side - 1)]);
-        lines.push(colour.map((level) => (level + more).toFixed(6)).join(' '));
+        lines.push(colour.map((level) => level.toFixed(6)).join(' '));
       }
   return `${lines.join('\n')}\n`;
 }

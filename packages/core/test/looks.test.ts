@@ -76,7 +76,7 @@ describe('colours through effects', () => {
     const at = ([r, g, b]: [number, number, number]) => [...cube.slice(((r * 33 + g) * 33 + b) * 4, ((r * 33 + g) * 33 + b) * 4 + 3)];
     const due = colourThrough([look], [8 / 32, 20 / 32, 32 / 32]).map((level) => Math.round(level * 255 * 64));
     expect(at([8, 20, 32])).toEqual(due);
-    const lines = cubeFile([look], 'Mine "own"', { side: 5 }).trim().split('\n');
+    const lines = cubeFile([look], 'Mine "own"', 5).trim().split('\n');
     expect(lines.slice(0, 2)).toEqual(['TITLE "Mine own"', 'LUT_3D_SIZE 5']);
     expect(lines).toHaveLength(4 + 125);
     // Red runs quickest: the second line of the table is a quarter of red alone.

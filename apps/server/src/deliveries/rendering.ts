@@ -19,7 +19,7 @@ interface Renderer {
   wake: () => void;
 }
 
-const idle: Renderer[] = [];
+const idle = new Set<Renderer>();
 
 function start(): Renderer {
   const [tie, ...ties] = [...TIED, process.execPath];
@@ -33,9 +33,10 @@ function start(): Renderer {
 
 /** One that waits for work, or another. */
 function take(): Renderer {
-  const waiting = idle.pop();
+  const [waiting] = idle;
   if (!waiting) return start();
   waiting.wake();
+  if (!waiting.child.connected) return take(); // it is about to be told that it has ended
   waiting.child.ref();
   waiting.child.channel?.ref();
   return waiting;
@@ -48,18 +49,18 @@ function rest(renderer: Renderer): void {
   if (renderer.left <= 0) return child.disconnect();
   const end = () => {
     renderer.wake();
-    idle.splice(idle.indexOf(renderer), 1);
     if (child.connected) child.disconnect();
   };
   const timer = setTimeout(end, STAYS).unref();
   child.once('exit', end);
   renderer.wake = () => {
+    idle.delete(renderer);
     clearTimeout(timer);
     child.off('exit', end);
   };
   child.unref();
   child.channel?.unref();
-  idle.push(renderer);
+  idle.add(renderer);
 }
 
 /**
