@@ -2,6 +2,23 @@
 
 import { inCube } from './cube';
 
+// What red, green and blue of two pixels give luma and the two of chroma, in 1/16384, from 255 levels to 219 and 224.
+// @ts-ignore: a decorator of AssemblyScript
+@inline
+function luma(): v128 {
+  return i16x8(2991, 10063, 1016, 0, 2991, 10063, 1016, 0);
+}
+// @ts-ignore: a decorator of AssemblyScript
+@inline
+function blue(): v128 {
+  return i16x8(-1649, -5547, 7196, 0, -1649, -5547, 7196, 0);
+}
+// @ts-ignore: a decorator of AssemblyScript
+@inline
+function red(): v128 {
+  return i16x8(7196, -6536, -660, 0, 7196, -6536, -660, 0);
+}
+
 /** The sums of each two lanes that lie beside each other, of one and then of another. */
 // @ts-ignore: a decorator of AssemblyScript
 @inline
@@ -31,10 +48,6 @@ function straight(sums: v128, through: v128, all: f32): v128 {
  * shines through, one after the other at `to`. What shines through is taken out of the colours then.
  */
 export function planes(from: usize, to: usize, width: i32, height: i32, open: bool): void {
-  // Red, green, blue in 1/16384, from 255 levels to 219 and 224.
-  const luma = i16x8(2991, 10063, 1016, 0, 2991, 10063, 1016, 0);
-  const blue = i16x8(-1649, -5547, 7196, 0, -1649, -5547, 7196, 0);
-  const red = i16x8(7196, -6536, -660, 0, 7196, -6536, -660, 0);
   const count = <usize>(width * height);
   const row = <usize>width;
   const quarter = count >> 2;
@@ -62,13 +75,13 @@ export function planes(from: usize, to: usize, width: i32, height: i32, open: bo
       const upRight = i16x8.extend_high_i8x16_u(up);
       const lowLeft = i16x8.extend_low_i8x16_u(low);
       const lowRight = i16x8.extend_high_i8x16_u(low);
-      let above = pairs(i32x4.dot_i16x8_s(upLeft, luma), i32x4.dot_i16x8_s(upRight, luma));
-      let below = pairs(i32x4.dot_i16x8_s(lowLeft, luma), i32x4.dot_i16x8_s(lowRight, luma));
+      let above = pairs(i32x4.dot_i16x8_s(upLeft, luma()), i32x4.dot_i16x8_s(upRight, luma()));
+      let below = pairs(i32x4.dot_i16x8_s(lowLeft, luma()), i32x4.dot_i16x8_s(lowRight, luma()));
       const left = i16x8.add(upLeft, lowLeft);
       const right = i16x8.add(upRight, lowRight);
       let hues = pairs(
-        pairs(i32x4.dot_i16x8_s(left, blue), i32x4.dot_i16x8_s(right, blue)),
-        pairs(i32x4.dot_i16x8_s(left, red), i32x4.dot_i16x8_s(right, red)),
+        pairs(i32x4.dot_i16x8_s(left, blue()), i32x4.dot_i16x8_s(right, blue())),
+        pairs(i32x4.dot_i16x8_s(left, red()), i32x4.dot_i16x8_s(right, red())),
       );
       if (open) {
         const throughUp = i32x4.shr_u(up, 24);
@@ -164,9 +177,6 @@ function became(one: i32, two: i32, r: i32, g: i32, b: i32, table: usize): v128 
  * colours, in place.
  */
 export function coloured(at: usize, width: i32, height: i32, x: i32, y: i32, across: i32, high: i32, table: usize): void {
-  const luma = i16x8(2991, 10063, 1016, 0, 2991, 10063, 1016, 0);
-  const blue = i16x8(-1649, -5547, 7196, 0, -1649, -5547, 7196, 0);
-  const red = i16x8(7196, -6536, -660, 0, 7196, -6536, -660, 0);
   const whole = width * height;
   const row = <usize>width;
   // 8192 places of 255 levels, 1/256 of a place: for one level of luma, Cr in red and green, Cb in green and blue.
@@ -182,13 +192,13 @@ export function coloured(at: usize, width: i32, height: i32, x: i32, y: i32, acr
       const b = cb * 17373 + 128 - 16 * one;
       const up = became(<i32>load<u8>(p) * one, <i32>load<u8>(p + 1) * one, r, g, b, table);
       const low = became(<i32>load<u8>(p + row) * one, <i32>load<u8>(p + row + 1) * one, r, g, b, table);
-      const lights = pairs(i32x4.dot_i16x8_s(up, luma), i32x4.dot_i16x8_s(low, luma));
+      const lights = pairs(i32x4.dot_i16x8_s(up, luma()), i32x4.dot_i16x8_s(low, luma()));
       const levels = four(i32x4.shr_s(i32x4.add(lights, i32x4.splat((16 << 21) + (1 << 20))), 21));
       store<u16>(p, <u16>levels);
       store<u16>(p + row, <u16>(levels >> 16));
       const halves = pairs(
-        i32x4.add(i32x4.dot_i16x8_s(up, blue), i32x4.dot_i16x8_s(low, blue)),
-        i32x4.add(i32x4.dot_i16x8_s(up, red), i32x4.dot_i16x8_s(low, red)),
+        i32x4.add(i32x4.dot_i16x8_s(up, blue()), i32x4.dot_i16x8_s(low, blue())),
+        i32x4.add(i32x4.dot_i16x8_s(up, red()), i32x4.dot_i16x8_s(low, red())),
       );
       const hues = four(i32x4.shr_s(i32x4.add(pairs(halves, halves), i32x4.splat((128 << 23) + (1 << 22))), 23));
       store<u8>(hue, <u8>hues);

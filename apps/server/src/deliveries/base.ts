@@ -1,4 +1,4 @@
-import type { Base, Layer, Size } from '@flimzy/core/frame';
+import type { Base, Layer, Rect, Size } from '@flimzy/core/frame';
 import { BACKDROP_SPREADS, backdropSizes } from '@flimzy/stage';
 import { scaleTo } from '../media/filters';
 import type { SourceFacts } from '../media/source';
@@ -6,22 +6,28 @@ import { asRgba, TO_ENCODER } from './pictures';
 
 type Backdrop = Extract<Layer, { kind: 'backdrop' }>;
 
+/** What of a rectangle lies in a frame; null where nothing does. */
+export function inFrame(rect: Rect, frame: Size): Rect | null {
+  const [x, y] = [Math.max(0, rect.x), Math.max(0, rect.y)];
+  const [width, height] = [Math.min(rect.x + rect.width, frame.width) - x, Math.min(rect.y + rect.height, frame.height) - y];
+  return width > 0 && height > 0 ? { x, y, width, height } : null;
+}
+
 /** Filters that bring a picture into its place for the encoder, with what stands behind it: what reaches past the frame is cut off. */
 export function intoFrame(source: SourceFacts, { picture, behind }: Base, frame: Size): string[] {
   const { rect } = picture;
-  const [left, top] = [Math.max(0, -rect.x), Math.max(0, -rect.y)];
-  const [x, y] = [Math.max(0, rect.x), Math.max(0, rect.y)];
-  const [w, h] = [Math.min(rect.width - left, frame.width - x), Math.min(rect.height - top, frame.height - y)];
+  const kept = inFrame(rect, frame);
   const ended = behind?.kind === 'fill' ? TO_ENCODER : ['format=yuv420p'];
   const colour = behind?.kind === 'fill' ? behind.colour.replace('#', '0x') : 'black';
-  if (w <= 0 || h <= 0) {
+  if (!kept) {
     if (behind?.kind === 'backdrop') return backdropFilters(source, behind, frame);
     return [`scale=${frame.width}:${frame.height}`, 'format=gbrp', `drawbox=color=${colour}:t=fill`, ...TO_ENCODER];
   }
-  const cut = w < rect.width || h < rect.height ? [`crop=${w}:${h}:${left}:${top}`] : [];
+  const { x, y, width, height } = kept;
+  const cut = width < rect.width || height < rect.height ? [`crop=${width}:${height}:${x - rect.x}:${y - rect.y}`] : [];
   const inRgb = asRgba(source, rect.width, rect.height, 'gbrp');
   const own = [...(ended === TO_ENCODER ? inRgb : [scaleTo(source, rect.width, rect.height)]), ...cut];
-  if (w === frame.width && h === frame.height) return [...own, ...ended];
+  if (width === frame.width && height === frame.height) return [...own, ...ended];
   if (behind?.kind === 'backdrop') {
     const [under, over] = [backdropFilters(source, behind, frame), [...own, ...ended]];
     const parts = ['split[behind][own]', `[behind]${under.join(',')}[under]`, `[own]${over.join(',')}[over]`];

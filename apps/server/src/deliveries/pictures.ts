@@ -102,11 +102,8 @@ function exactTimes(frames: FrameTimes, seek: Flicks): string {
   return `${frames.first}+round(round((PTS+${seek - frames.first})*${frames.num}/${FLICKS_PER_SECOND * frames.den})*${step})`;
 }
 
-/** From RGB to the colours of what is sent. */
-export const TO_BT709 = 'scale=flags=bicubic+accurate_rnd:out_color_matrix=bt709:out_range=tv';
-
 /** From RGB to what encoders take. */
-export const TO_ENCODER = [TO_BT709, 'format=yuv420p'];
+export const TO_ENCODER = ['scale=flags=bicubic+accurate_rnd:out_color_matrix=bt709:out_range=tv', 'format=yuv420p'];
 
 /** What stands in for an original through which something shines. */
 const CLEAR: SourceFacts['standIn'][] = ['picture.png', 'moving.mov'];

@@ -1,12 +1,5 @@
 import type { ChildProcess } from 'node:child_process';
 import { ffmpeg } from '../media/run';
-import type { SegmentWork } from './work';
-
-/** ffmpeg's arguments for so many frames of an input, filtered, as bare bytes. */
-export function rawFrames({ threads }: SegmentWork, input: readonly string[], filters: readonly string[], count: number): string[] {
-  const out = ['-frames:v', String(count), '-f', 'rawvideo', 'pipe:1'];
-  return ['-threads', String(threads), ...input, '-an', '-vf', filters.join(','), ...out];
-}
 
 /** Frames of one picture, read from a decoder one at a time. */
 export class FrameReader {

@@ -1,15 +1,14 @@
-import { plainBase, type Segment } from '@flimzy/core/deliver';
+import { plainBase, type NeededPicture, type Segment } from '@flimzy/core/deliver';
 import { evaluate } from '@flimzy/core/frame';
 import { frameStart } from '@flimzy/core/time';
 import { whole } from '../files/whole';
 import { ffmpeg } from '../media/run';
 import { intoFrame } from './base';
 import { ServerStage } from './canvas';
-import { encodeFrames } from './encoder';
 import { renderLaid } from './laid';
+import { makeFrames } from './making';
 import { asRgba, drawnSize, stretch } from './pictures';
 import { renderPlanes } from './planes';
-import { FrameReader, rawFrames } from './reader';
 import { output, type SegmentWork } from './work';
 
 /** How each way is rendered. */
@@ -51,28 +50,20 @@ async function renderStraight(work: SegmentWork, file: string): Promise<void> {
 async function renderDrawn(work: SegmentWork, file: string): Promise<void> {
   const { piece, segment } = work;
   const { width, height, rate } = piece.format;
-  const stop = new AbortController();
-  const signal = AbortSignal.any([work.signal, stop.signal]);
   const stage = new ServerStage(width, height, 1);
-  const pictures = segment.pictures.map(({ picture: shown, rect, first, frames }) => {
-    const { media, still, clip } = shown;
-    const picture = work.fileOf(media);
-    const size = drawnSize(rect, piece.format, 1);
-    const { input, map, filters } = stretch(picture, shown, rate, frames);
-    const vf = [...filters, ...asRgba(picture.source, size.width, size.height)];
-    const count = still ? 1 : frames;
-    const args = rawFrames(work, [...input, ...map], vf, count);
-    return { clip, size, first, end: first + count, reader: new FrameReader(args, size.width * size.height * 4, signal) };
+  const sizeOf = ({ rect }: NeededPicture) => drawnSize(rect, piece.format, 1);
+  await makeFrames(work, file, {
+    decoded: ({ source }, needed) => {
+      const size = sizeOf(needed);
+      return { filters: asRgba(source, size.width, size.height), bytes: size.width * size.height * 4 };
+    },
+    frame: (n, fresh) => {
+      for (const { needed, bytes } of fresh) {
+        const size = sizeOf(needed);
+        stage.setPicture(needed.picture.clip, bytes, size.width, size.height);
+      }
+      stage.draw(evaluate(piece, frameStart(segment.start + n, rate)));
+      return stage.planes();
+    },
   });
-  await encodeFrames(work, file, stop, async (n) => {
-    await Promise.all(
-      pictures.map(async ({ clip, size, first, end, reader }) => {
-        const rgba = n >= first && n < end ? await reader.next() : null;
-        if (rgba) stage.setPicture(clip, rgba, size.width, size.height);
-      }),
-    );
-    stage.draw(evaluate(piece, frameStart(segment.start + n, rate)));
-    return stage.planes();
-  });
-  await Promise.all(pictures.map(({ reader }) => reader.done));
 }

@@ -23,7 +23,7 @@ export function useFormats(): readonly PlatformFormat[] {
 /** Whether formats that a piece is made for are still on their way: until they are there, nobody knows what to make of it. */
 export function useAwaited(piece: Piece): boolean {
   const { data: own, isFetching } = useOwn();
-  return isFetching && own === undefined && (piece.formats ?? []).some((id) => !PLATFORM_FORMATS.some((format) => format.id === id));
+  return isFetching && own === undefined && chosenOf(piece, PLATFORM_FORMATS).length < (piece.formats ?? []).length;
 }
 
 /** The same as far as they are known by now. */
