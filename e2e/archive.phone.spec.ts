@@ -47,16 +47,16 @@ test('a piece is kept as an archive, and comes in on another machine: whole, and
   writeFileSync(half, bytes.subarray(0, Math.floor(bytes.length / 2)));
   await bring(half);
   const row = page.getByTestId('arrival-done');
-  await expect(row).toContainText(`“${name}” is here`, { timeout: 300_000 });
+  await expect(row).toContainText(`“${name}” is here`);
   await expect(row).toContainText('The end of the file is missing');
   await expect(row).toContainText('is not in the archive.');
   await press(page.getByTestId('dismiss-arrival'));
   await expect(row).toHaveCount(0);
 
   await bring(file);
-  await expect(row).toContainText('Whole: its history and every original, byte for byte.', { timeout: 300_000 });
+  await expect(row).toContainText('Whole: its history and every original, byte for byte.');
   const shelf = async () => (await (await page.request.get(`${other.address}/api/media`)).json()) as MediaItem[];
-  await expect.poll(async () => (await shelf()).filter(({ status }) => status !== 'ready').length, { timeout: 300_000 }).toBe(0);
+  await expect.poll(async () => (await shelf()).filter(({ status }) => status !== 'ready').length).toBe(0);
   await press(page.getByTestId('open-arrival'));
   await expect(page.getByTestId('piece-title')).toHaveText(name);
   const id = /piece\/([a-z0-9-]+)/.exec(page.url())?.[1] ?? '';

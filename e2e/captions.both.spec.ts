@@ -150,7 +150,7 @@ test(
     await expect(part.getByTestId(`captions-${drawn.id}`)).toHaveText('2 captions, in the picture');
     await expect(page.getByTestId(`captions-${beside.id}`)).toHaveText('2 captions, a file beside it');
     await press(page.getByTestId('export'));
-    await expect(page.getByTestId('delivery-done')).toHaveCount(2, { timeout: 300_000 });
+    await expect(page.getByTestId('delivery-done')).toHaveCount(2);
     const coming = page.waitForEvent('download');
     await press(page.getByTestId('captions-srt'));
     expect(readCaptions(await readFile(await (await coming).path(), 'utf8')).cues).toEqual(cuesOf(await pieceOf(page)));

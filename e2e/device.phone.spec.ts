@@ -6,7 +6,6 @@ import { frameLength } from '@flimzy/core/time';
 import { expect, forSmall, home, OURS, openPiece, pieceOf, press, test } from './studio';
 
 /** Work of some seconds, on a machine that has a second one to do meanwhile. */
-const SLOW = { timeout: 300_000 };
 
 /** Samples of a file, 48 kHz, mixed to one channel. */
 function samplesOf(file: string): Float32Array {
@@ -48,7 +47,7 @@ test('a file made on the device is the one that the server makes: frame by frame
   await expect(page.getByTestId('make-here')).toHaveCount(0);
   come();
   await press(page.getByTestId('make-here'));
-  await expect(page.getByTestId('made-done')).toContainText('frames, as many as there should be', SLOW);
+  await expect(page.getByTestId('made-done')).toContainText('frames, as many as there should be');
   await expect(page.getByTestId('made-done')).toContainText('Sound as long as the picture, Read to its end');
   const saving = page.waitForEvent('download');
   await press(page.getByTestId('save-made'));
@@ -58,7 +57,7 @@ test('a file made on the device is the one that the server makes: frame by frame
   await saved.saveAs(made);
 
   await press(page.getByTestId('export'));
-  await expect(page.getByTestId('delivery-done')).toHaveCount(1, SLOW);
+  await expect(page.getByTestId('delivery-done')).toHaveCount(1);
   const [delivery] = (await (await page.request.get(`${home()}/api/deliveries?piece=${id}`)).json()) as [Delivery];
   await writeFile(served, await (await page.request.get(`${home()}/api/deliveries/${delivery.id}/file`)).body());
   const asked = [
@@ -94,9 +93,9 @@ test('it can be cancelled, and what cannot be had is said instead of left out', 
   // The server is gone: neither what the preview has fetched already nor what it has not is taken for silence.
   await page.route('**/api/media/*/sound?*', (route) => route.abort());
   await press(page.getByTestId('make-here'));
-  await expect(page.getByTestId('made-failed')).toContainText('Nothing was made: try again when the server can be reached.', SLOW);
+  await expect(page.getByTestId('made-failed')).toContainText('Nothing was made: try again when the server can be reached.');
   await page.unroute('**/api/media/*/sound?*');
   await press(page.getByTestId('forget-made'));
   await press(page.getByTestId('make-here'));
-  await expect(page.getByTestId('made-done')).toContainText('150 frames, as many as there should be', SLOW);
+  await expect(page.getByTestId('made-done')).toContainText('150 frames, as many as there should be');
 });

@@ -32,7 +32,7 @@ test('interlaced material is made whole or left as it was recorded: seen side by
   await bringIn(page, file);
   const items = async () => (await (await page.request.get(`${home()}/api/media`)).json()) as MediaItem[];
   const brought = async () => (await items()).find(({ name, status }) => name === camcorder && status === 'ready')?.id;
-  await expect.poll(brought, { timeout: 180_000 }).toBeTruthy();
+  await expect.poll(brought).toBeTruthy();
   await openPiece(page, `Fields ${info.project.name}`, [{ media: (await brought()) ?? '', from: 0, frames: 45 }], SIZE);
   await goTo(page, '0:00.20');
   await selectClip(page, 0);

@@ -162,7 +162,7 @@ test('a slow move is in the exported file to a tenth of a pixel, frame after fra
   ]);
   await openPiece(page, 'Slow move', THREE.slice(0, 1), SIZE);
   await bringIn(page, photo);
-  await expect(item(page, 'white square')).toBeEnabled({ timeout: 180_000 });
+  await expect(item(page, 'white square')).toBeEnabled();
   await page.keyboard.press('Escape');
   const all = (await (await page.request.get(`${home()}/api/media`)).json()) as MediaItem[];
   const { facts } = all.find((one) => one.facts?.name === 'white square')!;

@@ -43,7 +43,7 @@ async function openNarration(page: Page, headphones: 'on' | 'off'): Promise<void
 /** Records until so many seconds are there. */
 async function record(page: Page, seconds: number, button = 'narrate-record'): Promise<void> {
   await press(page.getByTestId(button));
-  await expect.poll(() => length(page).catch(() => 0), { timeout: 60_000 }).toBeGreaterThan(seconds);
+  await expect.poll(() => length(page).catch(() => 0)).toBeGreaterThan(seconds);
   await press(page.getByTestId('narrate-stop'));
   await expect(page.getByTestId('narrate-taken')).toBeVisible();
 }
@@ -52,7 +52,7 @@ const itemOf = async (page: Page, id: string): Promise<MediaItem | null> => {
   const answer = await page.request.get(`${home()}/api/media/${id}`);
   return answer.ok() ? ((await answer.json()) as MediaItem) : null;
 };
-const arrived = (page: Page, id: string) => expect.poll(async () => (await itemOf(page, id))?.status, { timeout: 90_000 }).toBe('ready');
+const arrived = (page: Page, id: string) => expect.poll(async () => (await itemOf(page, id))?.status).toBe('ready');
 
 /** The left side of what was recorded, as the file that came to the server holds it. */
 async function recorded(page: Page, id: string): Promise<Float32Array> {
@@ -181,7 +181,7 @@ test('what was recorded when the page is killed is on the shelf afterwards', ONC
   await openNarration(page, 'on');
   await typeInto(page, 'narrate-ready', '0');
   await press(page.getByTestId('narrate-record'));
-  await expect.poll(() => length(page), { timeout: 60_000 }).toBeGreaterThan(2.5);
+  await expect.poll(() => length(page)).toBeGreaterThan(2.5);
   const told = await length(page);
   const address = page.url();
   const cdp = await context.newCDPSession(page);
@@ -239,7 +239,7 @@ test.describe('what the loudspeaker plays, heard by the microphone', () => {
     await expect(page.getByTestId('narrate-record')).toHaveText('Record 0:02.00 to 0:05.00');
     await press(page.getByTestId('narrate-record'));
     // It ends by itself at the end of the stretch, to the sample.
-    await expect(page.getByTestId('narrate-taken')).toBeVisible({ timeout: 60_000 });
+    await expect(page.getByTestId('narrate-taken')).toBeVisible();
     const [clip] = (await narration(page)).clips;
     expect([clip!.start / F, clip!.length / F]).toEqual([60, 90]);
     await arrived(page, clip!.media);

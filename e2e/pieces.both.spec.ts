@@ -74,7 +74,7 @@ test('what is done while the server is away is kept, also over a reload, and sen
   await page.reload();
   await expect(clip(page, 1)).toBeAttached();
   await page.unroute('**/edits');
-  await expect.poll(() => layout(page), { timeout: 90_000 }).toHaveLength(2);
+  await expect.poll(() => layout(page)).toHaveLength(2);
   await expect(page.getByText('saving …')).toHaveCount(0);
 });
 

@@ -6,9 +6,9 @@ export default defineConfig({
   outputDir: '../test-results/e2e',
   workers: 2,
   retries: 0,
-  // No test speaks of time: these are for one that hangs, on a machine half of whose time may be taken.
-  timeout: 600_000,
-  expect: { timeout: 45_000 },
+  // No test speaks of time: these are for one that hangs, on a machine half of whose time may be taken. No test has its own.
+  timeout: 1_200_000,
+  expect: { timeout: 300_000 },
   reporter: [['list'], ['json']],
   globalSetup: './server.ts',
   use: {

@@ -3,7 +3,6 @@ import { PLATFORM_FORMATS } from '@flimzy/core/deliver';
 import { expect, openPiece, pieceOf, press, test } from './studio';
 
 /** Exports and their way to a platform, on a machine that has a second one to do meanwhile. */
-const SLOW = { timeout: 300_000 };
 const service = () => process.env.FLIMZY_PLATFORMS ?? '';
 
 test('an export is posted: signed in by a token, refused for its shape with the reason, made for that platform and posted again, once', async ({
@@ -20,7 +19,7 @@ test('an export is posted: signed in by a token, refused for its shape with the 
   await expect(page.getByTestId('about-tags')).toHaveValue('#kite #wind');
   expect((await pieceOf(page)).about).toEqual({ title: 'Up she goes', description: 'A kite, and wind.', tags: ['kite', 'wind'] });
   await press(page.getByTestId('export'));
-  await expect(page.getByTestId('delivery-done')).toHaveCount(1, SLOW);
+  await expect(page.getByTestId('delivery-done')).toHaveCount(1);
 
   // A token is got on the platform's own page, typed wrongly, then pasted.
   await press(page.getByTestId('post-export'));
@@ -41,7 +40,7 @@ test('an export is posted: signed in by a token, refused for its shape with the 
   expect(await page.content()).not.toContain(token);
 
   await press(page.getByTestId('post-corkwall'));
-  await expect(page.getByTestId('posted-refused')).toContainText('The picture is 360 by 640; here it is 4:5 or 1:1.', SLOW);
+  await expect(page.getByTestId('posted-refused')).toContainText('The picture is 360 by 640; here it is 4:5 or 1:1.');
   await expect(page.getByTestId('posted-refused')).toContainText('The picture is 360 pixels wide; at least 600 are wanted.');
 
   const square = { ...PLATFORM_FORMATS.find(({ id }) => id === 'square-post')!, id: 'own-post-square', name: 'Small square' };
@@ -52,7 +51,7 @@ test('an export is posted: signed in by a token, refused for its shape with the 
   await (await choosing).setFiles(file);
   await press(page.getByTestId('format-own-post-square'));
   await press(page.getByTestId('export'));
-  await expect(page.getByTestId('delivery-done')).toHaveCount(2, SLOW);
+  await expect(page.getByTestId('delivery-done')).toHaveCount(2);
   // The line breaks after the last byte: what is there is found to be there.
   await request.post(`${service()}/trouble`, { data: { place: 'arrived', how: 'lost' } });
   const newest = page.getByTestId('delivery-done').first();
@@ -60,7 +59,7 @@ test('an export is posted: signed in by a token, refused for its shape with the 
   await expect(newest.getByTestId('platform-corkwall')).toContainText('what this export is made for');
   await press(newest.getByTestId('post-corkwall'));
   const live = newest.getByTestId('posted-live');
-  await expect(live).toContainText('Live on Corkwall · Up she goes', SLOW);
+  await expect(live).toContainText('Live on Corkwall · Up she goes');
   await expect(newest.getByTestId('platform-corkwall')).toContainText('It is there.');
   expect((await (await request.get(`${service()}/corkwall/`)).text()).match(/Up she goes/g)).toHaveLength(1);
   const seeing = context.waitForEvent('page');

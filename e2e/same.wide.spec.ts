@@ -116,7 +116,7 @@ test('the preview from proxies is the exported frame, around every cut: the same
   const names = ['hilltop', 'line-in-hand', 'beach-run', 'spars'];
   await makePiece(page, 'Brought in', 'vertical');
   await bringIn(page, ...names.map(CODED));
-  for (const name of names) await expect(item(page, name)).toBeEnabled({ timeout: 180_000 });
+  for (const name of names) await expect(item(page, name)).toBeEnabled();
   const all = (await (await page.request.get(`${home()}/api/media`)).json()) as MediaItem[];
   const clips = names.map((name, i) => ({
     media: all.find((m) => m.name === name && m.usable)?.id ?? name,

@@ -54,7 +54,7 @@ test('a clip is used before its proxy is made: upright and on the frame, and so 
   expect((await items()).map(({ status, usable }) => [status, usable])).toEqual([['preparing', true]]);
   await goTo(page, formatTimecode(0, rate));
   await press(page.getByTestId('play'));
-  await expect.poll(() => page.getByTestId('clock').inputValue(), { timeout: 180_000 }).not.toMatch(/^0:0[01]/);
+  await expect.poll(() => page.getByTestId('clock').inputValue()).not.toMatch(/^0:0[01]/);
   await press(page.getByTestId('play'));
   await openShelf(page);
   await expect(page.getByTestId('shelf')).toContainText('Can be used already');
@@ -64,7 +64,7 @@ test('a clip is used before its proxy is made: upright and on the frame, and so 
   const proxies: string[] = [];
   page.on('request', (request) => proxies.push(...(request.url().endsWith('/proxy') ? [request.url()] : [])));
   held.go();
-  await expect.poll(async () => (await items())[0]?.status, { timeout: 180_000 }).toBe('ready');
+  await expect.poll(async () => (await items())[0]?.status).toBe('ready');
   for (const [frame, before] of early)
     await expect
       .poll(async () => {

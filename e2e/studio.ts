@@ -99,7 +99,7 @@ export const item = (page: Page, name: string) => page.getByRole('checkbox', { n
 export async function addFromShelf(page: Page, names: string[], where: 'end' | 'playhead' = 'end'): Promise<void> {
   await openShelf(page);
   for (const name of names) {
-    await expect(item(page, name)).toBeEnabled({ timeout: 180_000 });
+    await expect(item(page, name)).toBeEnabled();
     await press(item(page, name));
   }
   await press(page.getByTestId(where === 'end' ? 'add-end' : 'add-playhead'));
@@ -183,7 +183,7 @@ export async function middleOf(target: Locator): Promise<{ x: number; y: number 
 export async function exportTo(page: Page, file: string, nth = 1): Promise<string> {
   await press(page.getByTestId('send'));
   await press(page.getByTestId('export'));
-  await expect(page.getByTestId('delivery-done')).toHaveCount(nth, { timeout: 400_000 });
+  await expect(page.getByTestId('delivery-done')).toHaveCount(nth);
   const coming = page.waitForEvent('download');
   await press(page.getByTestId('download').first());
   const download = await coming;

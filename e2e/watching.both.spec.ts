@@ -153,7 +153,7 @@ test('the picture fills the screen and turns with it: played and paused by a tou
 
   await press(page.getByTestId('full-picture'));
   await expect(full.getByTestId('full-close')).toHaveCount(0);
-  await expect.poll(() => page.getByTestId('clock').inputValue(), { timeout: 180_000 }).not.toBe('0:00.00');
+  await expect.poll(() => page.getByTestId('clock').inputValue()).not.toBe('0:00.00');
   await press(page.getByTestId('full-picture'));
   await page.getByTestId('full-scrub').fill(String(2 * 705_600_000));
   await expect(page.getByTestId('full-time')).toHaveText('0:02.00');
