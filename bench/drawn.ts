@@ -35,6 +35,8 @@ const words = `drawtext=fontfile=${FONT}:text='Wind from the west':fontsize=112:
 const title: PropertyValues = {
   overlay: { parts: [{ ...PLAIN_TEXT, text: 'Wind from the west', font: 'poster', size: 112 / 1080, width: 1, shadow: null }] },
 };
+/** Two stretches one after the other by one of ffmpeg's ways. */
+const between = (way: string) => `[0:v]fps=30,${fill}[a];[1:v]fps=30,${fill}[b];[a][b]xfade=transition=${way}:duration=6:offset=0.5[v]`;
 const slow = { kind: 'rise', length: frameStart(FRAMES, RATE), by: 'whole', direction: 'up' } as const;
 
 interface Scene {
@@ -43,8 +45,10 @@ interface Scene {
   media: string;
   fit: 'fit' | 'fill';
   clip?: PropertyValues;
-  /** Frames of the same material that it goes over into, from `LATER` on, in the middle. */
-  dissolve?: number;
+  /** How it goes over into more of the same material, from `LATER` on, in the middle; `length` in frames. */
+  over?: Partial<Transition> & { length: number };
+  /** Another picture over it all, as it is laid there. */
+  beside?: { media: string; values: PropertyValues };
   title?: PropertyValues;
   /** The same by one ffmpeg, from [0:v], and [1:v] where it goes over, to [v]. */
   graph: string;
@@ -87,29 +91,70 @@ const SCENES: Scene[] = [
     bar: 'bar 1.0',
     media: 'demo-hilltop',
     fit: 'fill',
-    dissolve: 180,
-    graph: `[0:v]fps=30,${fill}[a];[1:v]fps=30,${fill}[b];[a][b]xfade=duration=6:offset=0.5[v]`,
+    over: { kind: 'dissolve', length: 180 },
+    graph: between('fade'),
+  },
+  {
+    name: 'a soft wipe',
+    bar: 'bar 1.0',
+    media: 'demo-hilltop',
+    fit: 'fill',
+    over: { kind: 'wipe', direction: 'left', soft: 0.3, length: 180 },
+    graph: between('smoothleft'),
+  },
+  {
+    name: 'a push',
+    bar: '',
+    media: 'demo-hilltop',
+    fit: 'fill',
+    over: { kind: 'push', direction: 'left', length: 180 },
+    graph: between('slideleft'),
+  },
+  {
+    name: 'closer all the time',
+    bar: '',
+    media: 'demo-hilltop',
+    fit: 'fill',
+    clip: {
+      scale: { keys: [0, FRAMES].map((n) => ({ at: frameStart(FROM + n, RATE), value: 1 + n / FRAMES / 2, ease: 'even' as const })) },
+    },
+    graph: `[0:v]fps=30,${fill},scale=w='2*trunc(iw*(1+t/14)/2)':h=-2:eval=frame:flags=bilinear,crop=${size}[v]`,
+  },
+  {
+    name: 'a picture in the picture under a title',
+    bar: 'bar 1.3',
+    media: 'demo-hilltop',
+    fit: 'fill',
+    title,
+    beside: { media: 'demo-talk-front', values: { scale: 0.5, x: 0.2, y: -0.3 } },
+    graph: `[0:v]fps=30,${fill}[a];[1:v]fps=30,scale=540:-2,setsar=1[b];[a][b]overlay=(W-w)/2+216:(H-h)/2-576,${words}[v]`,
   },
 ];
 
-async function makePiece({ name, media, fit, clip = {}, title: over, dissolve }: Scene): Promise<string> {
+async function makePiece({ name, media, fit, clip = {}, title: words, over, beside }: Scene): Promise<string> {
   const { id } = await api<PieceSummary>('POST', '/api/pieces', { name, format: FORMAT });
-  const { facts } = await api<MediaItem>('GET', `/api/media/${media}`);
+  const facts = async (of: string) => (await api<MediaItem>('GET', `/api/media/${of}`)).facts;
   const length = frameStart(FRAMES, RATE);
+  const own = await facts(media);
   const added = (from: number, frames: number, values: PropertyValues) => ({
     name: 'add',
     params: {
-      ...{ track: 'main', media: facts, at: null, from: frameStart(from, RATE), length: frameStart(frames, RATE) },
+      ...{ track: 'main', media: own, at: null, from: frameStart(from, RATE), length: frameStart(frames, RATE) },
       ...{ fit, backdrop: 'blur', values },
     },
   });
-  const edits: { name: string; params: unknown }[] = dissolve
+  const edits: { name: string; params: unknown }[] = over
     ? [
         added(FROM, FRAMES / 2, clip),
-        added(LATER, FRAMES / 2, { ...clip, transition: Transition.parse({ kind: 'dissolve', length: frameStart(dissolve, RATE) }) }),
+        added(LATER, FRAMES / 2, { ...clip, transition: Transition.parse({ ...over, length: frameStart(over.length, RATE) }) }),
       ]
     : [added(FROM, FRAMES, clip)];
-  if (over) edits.push({ name: 'add', params: { track: null, media: OVERLAY, at: 0, from: 0, length, values: over } });
+  const above = { track: null, at: 0, from: 0, length };
+  if (beside) {
+    const params = { ...above, media: await facts(beside.media), fit: 'fit', backdrop: 'black', values: beside.values };
+    edits.push({ name: 'add', params });
+  }
+  if (words) edits.push({ name: 'add', params: { ...above, media: OVERLAY, values: words } });
   const requests = edits.map((edit) => ({ kind: 'do', id: randomUUID(), ...edit }));
   await api('POST', `/api/pieces/${id}/edits`, { since: 0, requests });
   return id;
@@ -122,13 +167,15 @@ async function exportAnew(piece: string): Promise<number> {
   return exportOnce(served, piece);
 }
 
-async function ffmpegAlone({ media, graph, dissolve }: Scene): Promise<number> {
-  const input = (from: number, frames: number) => [
+async function ffmpegAlone({ media, graph, over, beside }: Scene): Promise<number> {
+  const input = (of: string, from: number, frames: number) => [
     ...['-ss', String(from / 30), '-t', String(frames / 30)],
-    ...['-i', path.join(data, 'media', media, 'original')],
+    ...['-i', path.join(data, 'media', of, 'original')],
   ];
-  const frames = dissolve ? (FRAMES + dissolve) / 2 : FRAMES;
-  const inputs = [...input(FROM, frames), ...(dissolve ? input(LATER - dissolve / 2, frames) : [])];
+  const frames = over ? (FRAMES + over.length) / 2 : FRAMES;
+  const inputs = input(media, FROM, frames);
+  if (over) inputs.push(...input(media, LATER - over.length / 2, frames));
+  if (beside) inputs.push(...input(beside.media, 0, FRAMES));
   const began = performance.now();
   await promisify(execFile)('ffmpeg', [
     ...['-v', 'error', '-y', ...inputs, '-filter_complex', graph, '-map', '[v]', '-map', '0:a?'],

@@ -4,3 +4,4 @@ export { FAMILIES, familyName, filesFor, filesOf, filesOfParts } from './fonts';
 export { boxOfPart, boxOfParts } from './overlay';
 export { SHAPES, svgOf } from './shapes';
 export { cubeFor } from './effects';
+export { drawMask } from './masks';

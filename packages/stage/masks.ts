@@ -23,6 +23,14 @@ export function applyMask<Image>(context: DrawContext<Image>, mask: Mask, ground
   context.globalCompositeOperation = 'source-over';
 }
 
+/** Draws what a mask lets be seen, black on nothing. */
+export function drawMask<Image>(context: DrawContext<Image>, mask: Mask, ground: Ground<Image>): void {
+  context.globalCompositeOperation = 'copy';
+  context.fillStyle = '#000000';
+  context.fillRect(0, 0, ground.width, ground.height);
+  applyMask(context, mask, ground);
+}
+
 /** An edge that goes across the frame, or a circle around its middle. */
 function gradientOf<Image>(
   context: DrawContext<Image>,

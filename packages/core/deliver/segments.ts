@@ -24,7 +24,8 @@ import {
   type Rect,
 } from '../frame';
 import { effectsOn, isChanging, keyMoments, type Effects } from '../properties';
-import { plainBase, stepsOf } from './steps';
+import { plainBase } from './steps';
+import { timeless, wayOf, type Run, type Way } from './ways';
 import { ascending, frameAt, frameLength, type Flicks } from '../time';
 
 /** A segment is at most this many frames, so that long clips render in parallel and a small change costs little. */
@@ -35,12 +36,6 @@ const DRAWN_FRAMES = 120;
 
 /** The same where a picture runs backwards: all its frames are held, to be turned round. */
 const BACKWARDS_FRAMES = 30;
-
-/** Frames of a segment that are drawn alike, with what is drawn at the first of them. */
-export interface Run {
-  frames: number;
-  layers: Layer[];
-}
 
 /** A picture of a segment. */
 export interface NeededPicture {
@@ -60,12 +55,7 @@ export interface Segment {
   runs: Run[];
   /** Every picture that it shows, with the frames of the segment from which on and for how long it is needed. */
   pictures: NeededPicture[];
-  /**
-   * `straight`: one picture over black, a colour or its own backdrop, so the decoder's frames go to the encoder. `laid`: such a one with titles
-   * over it, which alone are drawn. `planes`: such pictures one through the other, their colours changed, with titles: no pixel is drawn but
-   * those of the titles. `drawn`: the compositor draws all of it. `black`: nothing is there.
-   */
-  way: 'straight' | 'laid' | 'planes' | 'drawn' | 'black';
+  way: Way;
 }
 
 /** The fewest frames that stand still before or after a change that are worth a segment of their own. */
@@ -124,41 +114,6 @@ function subdivide(first: number, count: number, sourceFrame: number, most: numb
     done += frames;
   }
   return parts;
-}
-
-/** A layer as it is at frame `n` of a run but for the passing of time: equal for all frames of the run. */
-function timeless(layer: Layer, passed: Flicks): Layer {
-  if (layer.kind === 'group') return { ...layer, layers: layer.layers.map((one) => timeless(one, passed)) };
-  if (!('picture' in layer)) return layer;
-  const { picture } = layer;
-  return picture.still ? layer : { ...layer, picture: { ...picture, time: picture.time - Math.round(passed * (picture.pace ?? 1)) } };
-}
-
-function wayOf(runs: readonly Run[], { format }: Piece): Segment['way'] {
-  if (runs.every((run) => run.layers.length === 0)) return 'black';
-  const frame = frameLength(format.rate);
-  const alike = new Map<string, string>();
-  let [passed, plain, titles] = [0, true, false];
-  for (const { layers, frames } of runs) {
-    const steps = stepsOf(layers, format);
-    if (!steps) return 'drawn';
-    for (const step of steps) {
-      titles ||= step.kind === 'titles';
-      if (step.kind !== 'picture') continue;
-      const { picture, behind, effects } = step.base;
-      const under = JSON.stringify(
-        [picture, ...(behind ? [behind] : [])].map((layer) => timeless(layer, passed * frame)).concat(effects as []),
-      );
-      const { clip } = picture.picture;
-      if ((alike.get(clip) ?? under) !== under) return 'drawn';
-      alike.set(clip, under);
-      plain &&= step.share === 1 && effects.length === 0;
-    }
-    plain &&= steps[0]?.kind === 'picture' && steps.slice(1).every(({ kind }) => kind === 'titles');
-    passed += frames;
-  }
-  if (!plain || alike.size !== 1) return 'planes';
-  return runs.length === 1 && !titles ? 'straight' : 'laid';
 }
 
 /** What is drawn in frames [start, start + frames): one run where nothing changes but the time of the material. */
@@ -242,14 +197,14 @@ export function planSegments(piece: Piece, length: Flicks, cuts: readonly Flicks
     const sourceFrame = first && !backwards ? frameAt(Math.round(first.time / (first.pace ?? 1)), piece.format.rate) : 0;
     for (const part of subdivide(from / frame, (to - from) / frame, sourceFrame, most)) {
       const runs = runsOf(piece, part.start, part.frames, changing);
-      segments.push({ ...part, runs, pictures: picturesOf(runs), way: wayOf(runs, piece) });
+      segments.push({ ...part, runs, pictures: picturesOf(runs), way: wayOf(runs, piece.format) });
     }
   });
   return segments;
 }
 
 /** Raised whenever the compositor draws the same description differently, so that no older segment is taken for a new one. */
-const DRAWING = 7;
+const DRAWING = 8;
 
 /** Objects with their fields in one order: a database gives them back in another than they were made in. */
 const inOrder = (_key: string, value: unknown): unknown =>

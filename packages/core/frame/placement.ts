@@ -77,6 +77,23 @@ export function placePicture(source: Size, frame: Size, fit: Fit, framing: Frami
   };
 }
 
+/** Where in something a place of what it lies in is: u = a·x + c·y + e, v = b·x + d·y + f. */
+export type Into = readonly [a: number, b: number, c: number, d: number, e: number, f: number];
+
+/** Where in a picture of a size (pixels) a place of the frame is, when the picture is placed there. */
+export function intoPlaced({ rect, turn = 0, flip }: Placed, { width, height }: Size): Into {
+  const angle = (turn * Math.PI) / 180;
+  const [across, down] = [(flip?.across ? -width : width) / rect.width, (flip?.down ? -height : height) / rect.height];
+  const [a, b, c, d] = [Math.cos(angle) * across, -Math.sin(angle) * down, Math.sin(angle) * across, Math.cos(angle) * down];
+  const [x, y] = [rect.x + rect.width / 2, rect.y + rect.height / 2];
+  return [a, b, c, d, width / 2 - a * x - c * y, height / 2 - b * x - d * y];
+}
+
+/** Where in the inner a place of the outer is, when that is in what holds the inner. */
+export function through([a, b, c, d, e, f]: Into, [p, q, r, s, t, u]: Into): Into {
+  return [a * p + c * q, b * p + d * q, a * r + c * s, b * r + d * s, a * t + c * u + e, b * t + d * u + f];
+}
+
 /** The part of a rectangle that is left of what lies in it, as it is seen before it is turned. */
 export function cropped({ rect, flip, crop }: Placed): Rect {
   if (!crop) return rect;

@@ -12,6 +12,9 @@ import {
   placePicture,
   placeOf,
   REGIONS,
+  intoPlaced,
+  through,
+  type Into,
   type Layer,
   type Placed,
   type Region,
@@ -143,9 +146,10 @@ describe('framing', () => {
     ]);
   });
 
-  it('goes straight to the encoder while it stands still on whole pixels, and is drawn only from its first key to its last', () => {
+  it('goes straight to the encoder while it stands still on whole pixels, and is laid anew only from its first key to its last', () => {
     expect(planSegments(framed({ scale: 1.5, x: 0.1 }), pieceLength(one())).map((s) => s.way)).toEqual(['straight']);
-    expect(planSegments(framed({ turn: 2 }), pieceLength(one())).map((s) => s.way)).toEqual(['drawn']);
+    expect(planSegments(framed({ turn: 2, backdrop: 'black' }), pieceLength(one())).map((s) => s.way)).toEqual(['planes']);
+    expect(planSegments(framed({ turn: 2 }), pieceLength(one())).map((s) => s.way)).toEqual(['drawn']); // before its own backdrop
     const moving = planSegments(framed({ scale: curve([30, 1], [60, 1.5]) }), pieceLength(one()));
     expect(moving.map((s) => [s.start, s.frames, s.runs.length > 1])).toEqual([
       [0, 30, false],
@@ -164,6 +168,44 @@ describe('framing', () => {
       'both',
       'across',
     ]);
+  });
+});
+
+describe('a place of the frame in what is placed there', () => {
+  const size = { width: 640, height: 360 };
+  const at = ([a, b, c, d, e, f]: Into, x: number, y: number) => [a * x + c * y + e, b * x + d * y + f];
+  const near = (one: number[], other: number[]) => one.forEach((n, i) => expect(n).toBeCloseTo(other[i]!, 6));
+  const placedAnywhere: fc.Arbitrary<Placed> = fc.record({
+    rect: fc.record({ x: fc.integer({ min: -500, max: 500 }), y: fc.integer({ min: -500, max: 500 }), width: sides, height: sides }),
+    turn: fc.double({ min: -180, max: 180, noNaN: true }),
+    flip: fc.record({ across: fc.boolean(), down: fc.boolean() }),
+  });
+
+  it('is a corner of the picture where that is a corner of it, mirrored or not', () => {
+    fc.assert(
+      fc.property(placedAnywhere, (placed) => {
+        const { across, down } = placed.flip!;
+        const [left, right, top, low] = [across ? 640 : 0, across ? 0 : 640, down ? 360 : 0, down ? 0 : 360];
+        const corners = [[left, top], [right, top], [right, low], [left, low]]; // prettier-ignore
+        cornersOf(placed).forEach(({ x, y }, n) => near(at(intoPlaced(placed, size), x, y), corners[n]!));
+      }),
+    );
+  });
+
+  it('is found through a frame that is placed itself', () => {
+    fc.assert(
+      fc.property(
+        placedAnywhere,
+        placedAnywhere,
+        fc.integer({ min: -900, max: 900 }),
+        fc.integer({ min: -900, max: 900 }),
+        (inner, outer, x, y) => {
+          const [into, around] = [intoPlaced(inner, size), intoPlaced(outer, FRAME)];
+          const [px, py] = at(around, x, y) as [number, number];
+          near(at(through(into, around), x, y), at(into, px, py));
+        },
+      ),
+    );
   });
 });
 

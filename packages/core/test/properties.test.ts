@@ -105,12 +105,12 @@ describe('what is partly there', () => {
   const plan = (piece: Piece) => planSegments(piece, pieceLength(piece));
   const keys = (piece: Piece) => plan(piece).map((segment) => segmentKey(piece, segment, (media) => media, 'x264'));
 
-  it('is drawn, in segments that are kept by all of their frames, not only the first', () => {
+  it('is mixed, in segments that are kept by all of their frames, not only the first', () => {
     const clip = main(three())[0]!;
     expect(plan(three()).map((segment) => segment.way)).toEqual(['straight', 'straight', 'straight', 'black']);
     const at = (frame: number) => keyTime(clip, frame * F);
     const later = (last: number) => set(three(), [clip.id], { opacity: keyed([at(0), 1], [at(40), 1], [at(59), last]) });
-    expect(plan(later(0.2)).map((segment) => segment.way)).toEqual(['drawn', 'straight', 'straight', 'black']);
+    expect(plan(later(0.2)).map((segment) => segment.way)).toEqual(['planes', 'straight', 'straight', 'black']);
     expect(plan(later(0.2))[0]!.runs[0]).toMatchObject({ frames: 41 });
     expect(keys(later(0.2))[0]).not.toBe(keys(later(0.3))[0]);
     expect(keys(later(0.2)).slice(1)).toEqual(keys(three()).slice(1));

@@ -44,7 +44,7 @@ describe('segments of an export', () => {
     expect(keys(piece, () => 'a')).not.toEqual(keys(piece, () => 'b'));
   });
 
-  it('go straight through for one picture, before its own backdrop or a colour too, are drawn over a gradient, and black in a gap', () => {
+  it('go straight through for one picture, before its own backdrop or a colour too, in planes over a gradient, and black in a gap', () => {
     const two = addFrames(addFrames(addFrames(emptyPiece(), VIDEO, 0, 40), VIDEO, 50, 40), PHOTO, 0, 40);
     const [first, second] = two.tracks[0]!.clips;
     const gap = does(two, 'remove', { clips: [first!.id], rest: 'leave' });
@@ -54,7 +54,7 @@ describe('segments of an export', () => {
     };
     expect(ways('blur')).toEqual(['black', 'straight', 'straight']);
     expect(ways('colour')).toEqual(['black', 'straight', 'straight']);
-    expect(ways('gradient')).toEqual(['black', 'drawn', 'straight']);
+    expect(ways('gradient')).toEqual(['black', 'planes', 'straight']);
   });
 
   it('run on in black under music that is longer than the picture', () => {

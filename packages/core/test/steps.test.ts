@@ -1,5 +1,5 @@
-import { planSegments, stepsOf } from '../deliver';
-import type { Layer } from '../frame';
+import { planSegments, segmentSteps, stepsOf } from '../deliver';
+import type { Layer, Mask } from '../frame';
 import { pieceLength, type Piece } from '../piece';
 import { Transition, type Effect } from '../properties';
 import { frameLength } from '../time';
@@ -45,22 +45,110 @@ describe('a frame as steps', () => {
     expect(kinds([title])).toEqual(['titles']);
   });
 
-  it('is none where a picture does not fill it over another, or has black beside it whose colours would change', () => {
+  it('lays a picture that does not fill it over another, or whose colours would change what is black beside it', () => {
     expect(kinds([small(656)])).toEqual([['small', 1, 0]]);
     expect(kinds([group([small(656)], 1, [LOOK])])).toEqual([['small', 1, 1]]);
-    expect(kinds([group([small(655)], 1, [LOOK])])).toBeNull(); // not on whole samples of colour
-    expect(kinds([picture('a'), group([small(656)], 0.5)])).toBeNull();
-    expect(kinds([picture('a'), small(656)])).toBeNull();
-    expect(kinds([group([small(656), title], 1, [LOOK])])).toBeNull();
-    expect(kinds([group([group([picture('a')], 0.5), title], 1, [LOOK])])).toBeNull();
-    expect(kinds([group([title], 1, [LOOK])])).toBeNull();
+    expect(kinds([group([small(655)], 1, [LOOK])])).toEqual(['placed']); // not on whole samples of colour
+    expect(kinds([picture('a'), small(656)])).toEqual([['a', 1, 0], 'placed']);
+    const [, laid] = stepsOf([picture('a'), group([group([small(656)], 0.5)], 0.5, [LOOK])], FRAME)!;
+    expect(laid).toMatchObject({
+      kind: 'placed',
+      picture: { clip: 'small' },
+      places: [{ rect: { y: 656 } }],
+      effects: [LOOK],
+      share: 0.25,
+    });
   });
 
-  it('is none where anything else has to be drawn', () => {
-    const moved = { rect: { x: 10, y: 0, ...FRAME } };
-    expect(kinds([picture('a'), { ...(group([picture('b')]) as Extract<Layer, { kind: 'group' }>), placed: moved }])).toBeNull();
-    expect(kinds([group([picture('a')], 1, [LOOK, GRAIN])])).toBeNull();
-    expect(kinds([picture('a'), { kind: 'fill', colour: '#ffffff', opacity: 0.5 }])).toBeNull();
+  it('lays frames, and in them pictures, where a transition or a nest is placed, and mixes them by masks', () => {
+    const placed = { rect: { x: 10, y: 0, ...FRAME } };
+    const mask: Mask = { kind: 'linear', direction: 'left', at: 0.3, soft: 0.2, inside: true };
+    const more = (layers: Layer[], with_: object) => ({ ...group(layers), ...with_ }) as Layer;
+    expect(stepsOf([picture('a'), more([picture('b')], { placed })], FRAME)).toMatchObject([
+      { kind: 'picture' },
+      { kind: 'group', placed, steps: [{ kind: 'picture' }] },
+    ]);
+    expect(stepsOf([more([small(656)], { placed })], FRAME)).toMatchObject([
+      { kind: 'placed', places: [{ rect: { x: 0, y: 656, width: 1080, height: 608 } }, placed] },
+    ]);
+    // What the frame it lies in would cut off is cut from the picture itself.
+    expect(stepsOf([more([small(-304)], { placed })], FRAME)).toMatchObject([
+      { kind: 'placed', places: [{ crop: { left: 0, top: 0.5, right: 0, bottom: 0 } }, placed] },
+    ]);
+    expect(stepsOf([picture('a'), more([picture('b'), title], { mask })], FRAME)).toMatchObject([
+      { kind: 'picture' },
+      { kind: 'group', mask, steps: [{ kind: 'picture' }, { kind: 'titles' }] },
+    ]);
+    expect(kinds([picture('a'), { kind: 'fill', colour: '#ffffff', opacity: 0.5 }])).toEqual([['a', 1, 0], 'fill']);
+    expect(kinds([{ kind: 'fill', colour: '#ffffff', to: '#000000' }, small(656)])).toEqual(['fill', 'placed']);
+  });
+
+  it('is none where more than titles has to be drawn', () => {
+    const more = (layers: Layer[], with_: object) => ({ ...group(layers), ...with_ }) as Layer;
+    const turned = { ...small(-304), turn: 10 } as Layer;
+    const none: Layer[][] = [
+      [group([small(656), title], 1, [LOOK])],
+      [group([group([picture('a')], 0.5), title], 1, [LOOK])],
+      [group([title], 1, [LOOK])],
+      [group([picture('a')], 1, [LOOK, GRAIN])],
+      [more([picture('a')], { soft: 0.5 })],
+      [more([small(656)], { mask: { kind: 'radial', at: 0.3, soft: 0, inside: true } })],
+      [more([turned], { placed: { rect: { x: 10, y: 0, ...FRAME } } })],
+      [picture('a'), { ...small(656), picture: { media: 'a', clip: 'a', time: 0, alpha: true } } as Layer],
+      [
+        {
+          kind: 'backdrop',
+          rect: { x: 0, y: 0, ...FRAME },
+          soft: 0.5,
+          light: 1,
+          colourful: 1,
+          picture: { media: 'b', clip: 'b', time: 0 },
+        },
+      ],
+    ];
+    for (const layers of none) expect(kinds(layers)).toBeNull();
+  });
+});
+
+describe('a picture in a segment', () => {
+  const rate = { num: 30, den: 1 };
+  const steps = (runs: Layer[][]) =>
+    segmentSteps(
+      runs.map((layers) => ({ layers, frames: 5 })),
+      { ...FRAME, rate },
+    );
+  const later = (layer: Layer) =>
+    ({ ...layer, picture: { ...(layer as { picture: object }).picture, time: 5 * frameLength(rate) } }) as Layer;
+
+  it('is brought into the frame by its decoder where that does so alike throughout', () => {
+    expect(steps([[picture('a')], [group([later(picture('a'))], 0.5)]])).toMatchObject([
+      [{ kind: 'picture', share: 1 }],
+      [{ kind: 'picture', share: 0.5 }],
+    ]);
+  });
+
+  it('is laid there in all of them where that is another in some, with the colour behind it', () => {
+    const behind: Layer = { kind: 'fill', colour: '#335577' };
+    expect(steps([[picture('a')], [{ ...later(picture('a')), turn: 3 } as Layer]])).toMatchObject([
+      [{ kind: 'placed', share: 1 }],
+      [{ kind: 'placed', places: [{ turn: 3 }] }],
+    ]);
+    expect(steps([[group([behind, small(656)], 0.5, [LOOK])], [later(small(600))]])).toMatchObject([
+      [{ kind: 'group', share: 0.5, steps: [{ kind: 'fill' }, { kind: 'placed', effects: [], share: 1 }, { kind: 'colours' }] }],
+      [{ kind: 'placed' }],
+    ]);
+  });
+
+  it('is drawn before its own backdrop when it moves', () => {
+    const of = { media: 'small', clip: 'small', time: 0 };
+    const behind: Layer = { kind: 'backdrop', picture: of, rect: { x: 0, y: 0, ...FRAME }, soft: 0.5, light: 1, colourful: 1 };
+    expect(steps([[behind, small(656)]])).toMatchObject([[{ kind: 'picture' }]]);
+    expect(
+      steps([
+        [behind, small(656)],
+        [later(behind), later(small(600))],
+      ]),
+    ).toBeNull();
   });
 });
 
@@ -77,7 +165,8 @@ describe('segments that are made in planes', () => {
       [45, 35, 'straight'],
     ]);
     expect(ways(set(two(), 0, { transition }))[0]).toEqual([0, 10, 'planes']);
-    expect(ways(set(two(), 1, { transition: { ...transition, kind: 'push' } }))[1]).toEqual([35, 10, 'drawn']);
+    expect(ways(set(two(), 1, { transition: { ...transition, kind: 'push' } }))[1]).toEqual([35, 10, 'planes']);
+    expect(ways(set(two(), 1, { transition: { ...transition, kind: 'blur' } }))[1]).toEqual([35, 10, 'drawn']);
   });
 
   it('are shorter than what goes straight: each keeps one core busy', () => {

@@ -82,7 +82,7 @@ describe('transitions', () => {
     const plan = (piece: Piece) => planSegments(piece, pieceLength(piece)).map((s) => [s.start, s.frames, s.way]);
     expect(plan(set(three(), 1, { transition: into('zoom', 10) }))).toEqual([
       [0, 35, 'straight'],
-      [35, 10, 'drawn'],
+      [35, 10, 'planes'],
       [45, 35, 'straight'],
       [80, 40, 'straight'],
     ]);

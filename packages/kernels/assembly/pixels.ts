@@ -2,6 +2,7 @@
 
 import { inCube, placeOf } from './cube';
 
+export { masked, opacities, placed } from './placed';
 export { coloured, laid, mixed, planes } from './planes';
 
 /**

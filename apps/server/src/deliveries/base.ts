@@ -1,10 +1,18 @@
+import { segmentSteps } from '@flimzy/core/deliver';
 import type { Base, Layer, Rect, Size } from '@flimzy/core/frame';
 import { BACKDROP_SPREADS, backdropSizes } from '@flimzy/stage';
 import { scaleTo } from '../media/filters';
 import type { SourceFacts } from '../media/source';
 import { asRgba, TO_ENCODER } from './pictures';
+import type { SegmentWork } from './work';
 
 type Backdrop = Extract<Layer, { kind: 'backdrop' }>;
+
+/** The picture that a segment is made of whose pixels do not come here; null where there is none. */
+export function underneath({ piece, segment }: Pick<SegmentWork, 'piece' | 'segment'>): Base | null {
+  const first = segmentSteps(segment.runs, piece.format)?.[0]?.[0];
+  return first?.kind === 'picture' ? first.base : null;
+}
 
 /** What of a rectangle lies in a frame; null where nothing does. */
 export function inFrame(rect: Rect, frame: Size): Rect | null {

@@ -1,7 +1,7 @@
 import { createCanvas, ImageData, type Canvas, type SKRSContext2D } from '@napi-rs/canvas';
-import type { FrameDescription, PictureRef } from '@flimzy/core/frame';
-import { toPlanes } from '@flimzy/kernels';
-import { drawFrame, type DrawContext, type Scratch, type Seen } from '@flimzy/stage';
+import type { FrameDescription, Mask, PictureRef } from '@flimzy/core/frame';
+import { opacitiesOf, toPlanes } from '@flimzy/kernels';
+import { drawFrame, drawMask, type DrawContext, type Scratch, type Seen } from '@flimzy/stage';
 import { useFonts } from './fonts';
 
 /** The compositor on the server: one canvas for the frame, one for each picture, used again from frame to frame. */
@@ -49,6 +49,12 @@ export class ServerStage {
   /** What was drawn as the planes that encoders take; `open`: with what shines through (yuva420p, otherwise yuv420p). */
   planes(open = false): Uint8Array {
     return toPlanes(this.canvas.data(), this.width, this.height, open);
+  }
+
+  /** What of each pixel a mask lets be seen, 0 to 255. */
+  maskOf(mask: Mask): Uint8Array {
+    drawMask<Canvas>(drawContext(this.context), mask, { width: this.width, height: this.height, scale: this.scale, scratch: this.scratch });
+    return opacitiesOf(this.canvas.data());
   }
 
   private seen({ clip }: PictureRef): Seen<Canvas> | null {

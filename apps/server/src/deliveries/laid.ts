@@ -1,9 +1,9 @@
 import type { ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
-import { plainBase } from '@flimzy/core/deliver';
+import { segmentSteps } from '@flimzy/core/deliver';
 import type { FrameDescription } from '@flimzy/core/frame';
 import { ffmpeg } from '../media/run';
-import { intoFrame } from './base';
+import { intoFrame, underneath } from './base';
 import { boxAround } from './box';
 import { ServerStage } from './canvas';
 import { stretch } from './pictures';
@@ -12,7 +12,11 @@ import { output, type SegmentWork } from './work';
 /** What lies over the picture in each run of a segment, as a frame of its own. */
 function overs({ piece, segment }: SegmentWork): { frame: FrameDescription; frames: number }[] {
   const { width, height } = piece.format;
-  return segment.runs.map(({ layers, frames }) => ({ frame: { width, height, layers: plainBase(layers)?.over ?? [] }, frames }));
+  const steps = segmentSteps(segment.runs, piece.format);
+  return segment.runs.map(({ frames }, n) => {
+    const layers = (steps?.[n] ?? []).flatMap((step) => (step.kind === 'titles' ? step.layers : []));
+    return { frame: { width, height, layers }, frames };
+  });
 }
 
 /**
@@ -25,7 +29,7 @@ export async function renderLaid(work: SegmentWork, file: string): Promise<void>
   const clock = `${rate.num}/${rate.den}`;
   const [shown] = segment.pictures;
   const picture = shown && work.fileOf(shown.picture.media);
-  const base = plainBase(segment.runs[0]?.layers ?? []);
+  const base = underneath(work);
   if (!shown || !picture || !base) throw new Error('there is no picture under what is laid over it');
   const { input, filters } = stretch(picture, shown.picture, rate, segment.frames);
   const all = overs(work);

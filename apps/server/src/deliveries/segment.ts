@@ -1,9 +1,9 @@
-import { plainBase, type NeededPicture, type Segment } from '@flimzy/core/deliver';
+import type { NeededPicture, Segment } from '@flimzy/core/deliver';
 import { evaluate } from '@flimzy/core/frame';
 import { frameStart } from '@flimzy/core/time';
 import { whole } from '../files/whole';
 import { ffmpeg } from '../media/run';
-import { intoFrame } from './base';
+import { intoFrame, underneath } from './base';
 import { ServerStage } from './canvas';
 import { renderLaid } from './laid';
 import { makeFrames } from './making';
@@ -33,7 +33,7 @@ async function renderStraight(work: SegmentWork, file: string): Promise<void> {
   const onProgress = (seconds: number) => onFrames(Math.min(segment.frames, Math.round((seconds * rate.num) / rate.den)));
   const [shown] = segment.pictures;
   const picture = shown && work.fileOf(shown.picture.media);
-  const base = plainBase(segment.runs[0]?.layers ?? []);
+  const base = underneath(work);
   if (!shown || !picture || !base) {
     const black = ['-f', 'lavfi', '-i', `color=black:size=${width}x${height}:rate=${clock}`];
     return void (await ffmpeg([...black, ...output(work, file)], { signal, onProgress }));

@@ -1,0 +1,102 @@
+import type { Base, Layer, Size } from '../frame';
+import { frameLength, type Flicks, type Rate } from '../time';
+import { flatSteps, stepsOf, type Step } from './steps';
+
+/** Frames of a segment that are drawn alike, with what is drawn at the first of them. */
+export interface Run {
+  frames: number;
+  layers: Layer[];
+}
+
+/**
+ * How a segment is made. `straight`: one picture over black, a colour or its own backdrop, so the decoder's frames go to the encoder. `laid`:
+ * such a one with titles over it, which alone are drawn. `planes`: pictures over and through each other, wherever they lie, their colours
+ * changed, with titles: no pixel is drawn but those of the titles. `drawn`: the compositor draws all of it. `black`: nothing is there.
+ */
+export type Way = 'straight' | 'laid' | 'planes' | 'drawn' | 'black';
+
+/** A layer as it is at frame `n` of a run but for the passing of time: equal for all frames of the run. */
+export function timeless(layer: Layer, passed: Flicks): Layer {
+  if (layer.kind === 'group') return { ...layer, layers: layer.layers.map((one) => timeless(one, passed)) };
+  if (!('picture' in layer)) return layer;
+  const { picture } = layer;
+  return picture.still ? layer : { ...layer, picture: { ...picture, time: picture.time - Math.round(passed * (picture.pace ?? 1)) } };
+}
+
+type Format = Size & { rate: Rate };
+
+/** What a decoder brings into the frame for a picture, as text: the same for all frames in which it does so alike. */
+function broughtBy({ picture, behind }: Base, passed: Flicks): string {
+  return JSON.stringify([{ ...picture, opacity: 1 }, ...(behind ? [behind] : [])].map((layer) => timeless(layer, passed)));
+}
+
+/** A picture that its decoder brings as it is, and that is laid into the frame here; null before its own backdrop. */
+function laidHere({ base, share }: Extract<Step, { kind: 'picture' }>): Step | null {
+  const { picture: layer, behind, effects } = base;
+  const { kind: _, picture, opacity: __, ...placed } = layer;
+  const laid: Step = { kind: 'placed', picture, places: [placed], effects: behind ? [] : effects, share: behind ? 1 : share };
+  if (!behind) return laid;
+  if (behind.kind === 'backdrop') return null;
+  const steps: Step[] = [{ kind: 'fill', colour: behind.colour, share: 1 }, laid];
+  return { kind: 'group', steps: effects.length > 0 ? [...steps, { kind: 'colours', effects }] : steps, share };
+}
+
+/** Steps in which some pictures are laid here; null where that cannot be. */
+function withLaid(steps: readonly Step[], clips: ReadonlySet<string>): Step[] | null {
+  const made: Step[] = [];
+  for (const step of steps) {
+    const inner = step.kind === 'group' ? withLaid(step.steps, clips) : null;
+    const here = step.kind === 'picture' && clips.has(step.base.picture.picture.clip);
+    const one = step.kind === 'group' ? inner && { ...step, steps: inner } : here ? laidHere(step) : step;
+    if (!one) return null;
+    made.push(one);
+  }
+  return made;
+}
+
+/**
+ * The steps of each run of a segment; null where more than titles has to be drawn. A picture is brought into the frame by its decoder where
+ * that does so alike in all of them; otherwise it is laid there.
+ */
+export function segmentSteps(runs: readonly Run[], format: Format): Step[][] | null {
+  const frame = frameLength(format.rate);
+  const brought = new Map<string, string>();
+  const laid = new Set<string>();
+  const all: Step[][] = [];
+  let passed = 0;
+  for (const { layers, frames } of runs) {
+    const steps = stepsOf(layers, format);
+    if (!steps) return null;
+    for (const step of flatSteps(steps)) {
+      if (step.kind === 'placed') laid.add(step.picture.clip);
+      if (step.kind !== 'picture') continue;
+      const { clip } = step.base.picture.picture;
+      const by = broughtBy(step.base, passed * frame);
+      if ((brought.get(clip) ?? by) !== by) laid.add(clip);
+      brought.set(clip, by);
+    }
+    all.push(steps);
+    passed += frames;
+  }
+  if (laid.size === 0) return all;
+  const made = all.flatMap((steps) => {
+    const one = withLaid(steps, laid);
+    return one ? [one] : [];
+  });
+  return made.length === all.length ? made : null;
+}
+
+/** How a segment of such runs is made. */
+export function wayOf(runs: readonly Run[], format: Format): Way {
+  if (runs.every((run) => run.layers.length === 0)) return 'black';
+  const all = segmentSteps(runs, format);
+  if (!all) return 'drawn';
+  // One picture, brought by its decoder throughout, under titles alone.
+  const under = all.map(([first, ...rest]) =>
+    first?.kind === 'picture' && first.share === 1 && first.base.effects.length === 0 && rest.every(({ kind }) => kind === 'titles')
+      ? first.base.picture.picture.clip
+      : null,
+  );
+  if (under[0] === null || under.some((clip) => clip !== under[0])) return 'planes';
+  return all.length === 1 && all[0]?.length === 1 ? 'straight' : 'laid';
+}
