@@ -1,4 +1,4 @@
-import { kernels, load, OWN, PIXELS, room } from './module';
+import { grainOf, kernels, load, OWN, PIXELS, room, sharpnessOf } from './module';
 
 /** A part of a frame, in pixels, all even. */
 export interface Part {
@@ -24,6 +24,10 @@ export type PlaneStep =
   | { kind: 'box'; planes: Uint8Array; part: Part }
   /** All of it through a cube. */
   | { kind: 'colours'; cube: Int16Array }
+  /** Grain over all of it: pixels across one grain, levels at most (0 to 255), the same for the same seed. */
+  | { kind: 'grain'; size: number; amount: number; seed: number }
+  /** So much of what its pixels differ from those around them is added, 0 to 4. */
+  | { kind: 'sharpen'; amount: number }
   /** Steps that make a frame of their own, from black: so much of it is seen, through a mask of one byte for each pixel, or laid anywhere. */
   | { kind: 'group'; steps: readonly PlaneStep[]; share: number; mask: Uint8Array | null; laid: Laying | null };
 
@@ -89,6 +93,13 @@ export function composed(width: number, height: number, steps: readonly PlaneSte
           load(wasm, step.cube);
           wasm.coloured(at, width, height, 0, 0, width, height, OWN);
           break;
+        case 'grain':
+          wasm.grained(at, width, height, ...grainOf(step.size, step.amount, step.seed), temp);
+          break;
+        case 'sharpen':
+          bytes.copyWithin(over, at, at + width * height);
+          wasm.sharpened(over, at, width, height, sharpnessOf(step.amount));
+          break;
         case 'box': {
           const [x, y, across, high] = within(step.part);
           put(step.planes, across * high * 2.5, over);
@@ -128,6 +139,31 @@ export function composed(width: number, height: number, steps: readonly PlaneSte
 /** How wide the pictures are that are laid. */
 function widths(steps: readonly PlaneStep[]): number[] {
   return steps.flatMap((step) => (step.kind === 'placed' ? [step.width] : step.kind === 'group' ? widths(step.steps) : []));
+}
+
+/**
+ * One plane of levels laid into another, once or several times one over the other, each by so much (0 to 1): from nothing.
+ *
+ * @returns a byte for each of width × height, for the caller to keep
+ */
+export function laidPlane(
+  levels: Uint8Array,
+  size: { width: number; height: number },
+  { width, height }: { width: number; height: number },
+  layings: readonly { laid: Laying; share: number }[],
+): Uint8Array<ArrayBuffer> {
+  if (levels.length !== size.width * size.height) throw new RangeError('not a plane of that size');
+  const wasm = kernels();
+  const from = PIXELS + upTo16(width * height) + SPARE;
+  const temp = from + upTo16(levels.length) + SPARE;
+  const bytes = room(wasm, temp - PIXELS + size.width * 2 + width * 8 + 4 * SPARE);
+  bytes.fill(0, PIXELS, PIXELS + width * height);
+  bytes.set(levels, from);
+  for (const { laid, share } of layings) {
+    const { left, top, right, low } = laid.kept;
+    wasm.plane(PIXELS, width, height, from, size.width, size.height, ...laid.into, left, top, right, low, shareOf(share, 256), temp);
+  }
+  return bytes.slice(PIXELS, PIXELS + width * height);
 }
 
 /** A picture in planes (yuv420p) through a cube of colours; both sides even. */

@@ -1,4 +1,4 @@
-import { kernels, load, OWN, PIXELS, room } from './module';
+import { grainOf, kernels, load, OWN, PIXELS, room, sharpnessOf } from './module';
 
 export { CUBE_ENTRY, CUBE_SIDE, CUBE_UNIT } from './module';
 export * from './compose';
@@ -29,7 +29,7 @@ export function sharpen(rgba: Uint8ClampedArray, width: number, height: number, 
   const bytes = room(wasm, rgba.length * 2);
   bytes.set(rgba, PIXELS);
   const to = PIXELS + rgba.length;
-  wasm.sharpen(PIXELS, to, width, height, Math.round(amount * 256));
+  wasm.sharpen(PIXELS, to, width, height, sharpnessOf(amount));
   rgba.set(bytes.subarray(to, to + rgba.length));
 }
 
@@ -44,7 +44,7 @@ export function grain(rgba: Uint8ClampedArray, width: number, height: number, si
   const wasm = kernels();
   const bytes = room(wasm, rgba.length);
   bytes.set(rgba, PIXELS);
-  wasm.grain(PIXELS, width, height, Math.max(1, Math.round(256 / size)), Math.round(amount), seed | 0);
+  wasm.grain(PIXELS, width, height, ...grainOf(size, amount, seed));
   rgba.set(bytes.subarray(PIXELS, PIXELS + rgba.length));
 }
 

@@ -21,7 +21,10 @@ interface Exports {
   mixed(at: number, over: number, count: number, share: number): void;
   laid(at: number, width: number, height: number, box: number, across: number, high: number, x: number, y: number): void;
   placed(at: number, width: number, height: number, from: number, across: number, high: number, ...more: number[]): void;
+  plane(at: number, width: number, height: number, from: number, across: number, high: number, ...more: number[]): void;
   opacities(from: number, to: number, count: number): void;
+  grained(at: number, width: number, height: number, step: number, amount: number, seed: number, temp: number): void;
+  sharpened(from: number, to: number, width: number, height: number, amount: number): void;
   masked(at: number, above: number, mask: number, width: number, height: number): void;
   coloured(at: number, width: number, height: number, x: number, y: number, across: number, high: number, table: number): void;
 }
@@ -60,3 +63,13 @@ export function load(wasm: Exports, cube: Int16Array): void {
   new Int16Array(wasm.memory.buffer, OWN, cube.length).set(cube);
   loaded = cube;
 }
+
+/** Grain as kernels count it: 1/256 of a grain for a pixel, whole levels. @param size pixels across one grain */
+export const grainOf = (size: number, amount: number, seed: number): [step: number, amount: number, seed: number] => [
+  Math.max(1, Math.round(256 / size)),
+  Math.round(amount),
+  seed | 0,
+];
+
+/** How much is sharpened, in 1/256. */
+export const sharpnessOf = (amount: number): number => Math.round(amount * 256);

@@ -137,13 +137,22 @@ const SOFTEST = 24;
 /** The canvases in which that is done. */
 const SOFT_LAYERS = 24;
 
+/** The canvases by which a frame is taken out of focus: half way to the smallest, and that one. */
+export function softSizes(soft: number, { width, height }: Size): { half: Size; small: Size } {
+  const down = 1 + (SOFTEST - 1) * Math.min(1, soft) ** 2;
+  const small = { width: Math.max(2, Math.round(width / down)), height: Math.max(2, Math.round(height / down)) };
+  const step = Math.sqrt(down);
+  const half = { width: Math.max(small.width, Math.round(width / step)), height: Math.max(small.height, Math.round(height / step)) };
+  return { half, small };
+}
+
 /** Takes what is drawn out of focus. */
 function soften<Image>({ context, image }: { context: DrawContext<Image>; image: Image }, soft: number, drawing: Drawing<Image>): void {
   const { width, height, scratch } = drawing;
-  const down = 1 + (SOFTEST - 1) * Math.min(1, soft) ** 2;
-  const [w, h] = [Math.max(2, Math.round(width / down)), Math.max(2, Math.round(height / down))];
-  const step = Math.sqrt(down);
-  const [mw, mh] = [Math.max(w, Math.round(width / step)), Math.max(h, Math.round(height / step))];
+  const {
+    half: { width: mw, height: mh },
+    small: { width: w, height: h },
+  } = softSizes(soft, drawing);
   // Canvases of their own, past those of groups within groups, since what is not drawn must stay open.
   const clean = (n: number, across: number, high: number) => {
     const made = scratch.layer(n, across, high);

@@ -44,12 +44,23 @@ const GRAIN = 2.2;
 /** How strong the strongest is, in levels. */
 const GRAIN_MOST = 34;
 
+/** How strong grain is, and output pixels across one, in a frame whose longer side has so many pixels of the piece. */
+export const grainFor = (amount: number, long: number, scale: number): { size: number; amount: number } => ({
+  size: GRAIN * (long / 1920) * scale,
+  amount: amount * GRAIN_MOST,
+});
+
+/** How much is sharpened where an effect says so. */
+export const sharpnessFor = (amount: number): number => amount * 1.5;
+
 function pixelWork(effect: Effect, { scale, long }: { scale: number; long: number }, seed: number): PixelWork | null {
   switch (effect.kind) {
     case 'sharpen':
-      return (rgba, width, height) => sharpen(rgba, width, height, effect.amount * 1.5);
-    case 'grain':
-      return (rgba, width, height) => grain(rgba, width, height, GRAIN * (long / 1920) * scale, effect.amount * GRAIN_MOST, seed);
+      return (rgba, width, height) => sharpen(rgba, width, height, sharpnessFor(effect.amount));
+    case 'grain': {
+      const { size, amount } = grainFor(effect.amount, long, scale);
+      return (rgba, width, height) => grain(rgba, width, height, size, amount, seed);
+    }
     default:
       return null;
   }
@@ -82,7 +93,11 @@ export function drawEffects<Image>(canvas: Canvas<Image>, effects: readonly Effe
       continue;
     }
     flush();
-    if (effect.kind === 'vignette') drawVignette(canvas.context, effect.amount, ground);
+    if (effect.kind === 'vignette') {
+      canvas.context.globalCompositeOperation = 'source-atop';
+      drawVignette(canvas.context, effect.amount, ground);
+      canvas.context.globalCompositeOperation = 'source-over';
+    }
     if (effect.kind === 'blur') ground.soften(canvas, effect.amount);
   }
   flush();
@@ -101,15 +116,18 @@ function onPixels<Image>({ context, image }: Canvas<Image>, work: readonly Pixel
 const VIGNETTE_FROM = 0.35;
 const VIGNETTE_MOST = 0.85;
 
-function drawVignette<Image>(context: DrawContext<Image>, amount: number, { width, height }: { width: number; height: number }): void {
+/** Draws what a vignette lays over a frame: black where it darkens, white where it lightens, nothing in the middle. */
+export function drawVignette<Image>(
+  context: DrawContext<Image>,
+  amount: number,
+  { width, height }: { width: number; height: number },
+): void {
   const reach = Math.hypot(width, height) / 2;
   const gradient = context.createRadialGradient(width / 2, height / 2, reach * VIGNETTE_FROM, width / 2, height / 2, reach);
   const level = amount > 0 ? 0 : 255;
   // Four steps of a curve: a straight one is seen where it begins.
   for (const at of [0, 0.25, 0.5, 0.75, 1])
     gradient.addColorStop(at, `rgba(${level}, ${level}, ${level}, ${(Math.abs(amount) * VIGNETTE_MOST * at * at).toFixed(4)})`);
-  context.globalCompositeOperation = 'source-atop';
   context.fillStyle = gradient;
   context.fillRect(0, 0, width, height);
-  context.globalCompositeOperation = 'source-over';
 }

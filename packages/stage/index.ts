@@ -1,7 +1,7 @@
 export type { ChangePixels, DrawContext, Pen, Scratch, Seen } from './context';
-export { BACKDROP_SPREADS, backdropSizes, drawFrame } from './draw';
+export { BACKDROP_SPREADS, backdropSizes, drawFrame, softSizes } from './draw';
 export { FAMILIES, familyName, filesFor, filesOf, filesOfParts } from './fonts';
 export { boxOfPart, boxOfParts } from './overlay';
 export { SHAPES, svgOf } from './shapes';
-export { cubeFor } from './effects';
+export { cubeFor, drawVignette, grainFor, sharpnessFor } from './effects';
 export { drawMask } from './masks';

@@ -14,7 +14,7 @@ import {
 } from '../frame';
 import type { Effect } from '../properties';
 
-/** What a frame is made of where nothing has to be drawn but titles: each step goes over what those before it have made, which begins black. */
+/** What a frame is made of where little of it has to be drawn: each step goes over what those before it have made, which begins black. */
 export type Step =
   /** A picture as its decoder brings it into the frame, its colours changed, so much of it seen. */
   | { kind: 'picture'; base: Base; share: number }
@@ -22,11 +22,16 @@ export type Step =
   | { kind: 'placed'; picture: PictureRef; places: Placed[]; effects: Effect[]; share: number }
   /** A colour, or one going over into another from top to bottom, so much of it seen. */
   | { kind: 'fill'; colour: string; to?: string; share: number }
+  /** What is drawn: titles, and pictures through which something shines. */
   | { kind: 'titles'; layers: Layer[] }
+  /** A picture made soft, behind one that does not fill the frame. */
+  | { kind: 'backdrop'; layer: Extract<Layer, { kind: 'backdrop' }> }
   /** Effects of colour on all of it. */
   | { kind: 'colours'; effects: Effect[] }
-  /** Steps that make a frame of their own, so much of it seen, through a mask, or laid anywhere. */
-  | { kind: 'group'; steps: Step[]; share: number; mask?: Mask; placed?: Placed };
+  /** Any other effect on all of it, and what its chance begins with. */
+  | { kind: 'effect'; effect: Effect; seed: number }
+  /** Steps that make a frame of their own, out of focus, so much of it seen, through a mask, or laid anywhere. */
+  | { kind: 'group'; steps: Step[]; share: number; soft?: number; mask?: Mask; placed?: Placed };
 
 /** What is under all else in a segment, where one decoder can make it alone: a picture, its backdrop, its colours; null where it is drawn. */
 export function plainBase(layers: readonly Layer[]): Base | null {
@@ -96,19 +101,33 @@ function onlyPicture(steps: readonly Step[], group: Extract<Layer, { kind: 'grou
   };
 }
 
+/** Steps that fill the frame with effects on them, in their order: those of colour that follow each other in one go. */
+function affected(steps: Step[], effects: readonly Effect[], seed: number): Step[] {
+  let made = steps;
+  for (const effect of effects) {
+    const last = made.at(-1);
+    if (effect.kind === 'blur') made = [{ kind: 'group', steps: made, share: 1, soft: effect.amount }];
+    else if (!isColour(effect)) made = [...made, { kind: 'effect', effect, seed }];
+    else if (last?.kind === 'colours' && made !== steps)
+      made = [...made.slice(0, -1), { kind: 'colours', effects: [...last.effects, effect] }];
+    else made = [...made, { kind: 'colours', effects: [effect] }];
+  }
+  return made;
+}
+
 function groupSteps(group: Extract<Layer, { kind: 'group' }>, frame: Size): Made | null {
-  const { opacity, placed, mask, soft, effects = [] } = group;
-  if (soft || !effects.every(isColour) || (mask && (placed || opacity < 1))) return null;
+  const { opacity, placed, mask, soft = 0, effects = [], seed = 0 } = group;
+  if (mask && (placed || opacity < 1)) return null;
   const inner = stepsIn(group.layers, frame, false);
   if (!inner) return null;
-  const plain = opacity === 1 && !placed && !mask;
-  if (plain && (inner.full || effects.length === 0))
-    return effects.length === 0 ? inner : { steps: [...inner.steps, { kind: 'colours', effects }], full: true };
   if (!inner.full) {
-    const only = onlyPicture(inner.steps, group, frame);
+    if (opacity === 1 && !placed && !mask && soft === 0 && effects.length === 0) return inner;
+    const only = soft > 0 || !effects.every(isColour) ? null : onlyPicture(inner.steps, group, frame);
     return only && { steps: [only], full: false };
   }
-  const steps: Step[] = effects.length === 0 ? inner.steps : [...inner.steps, { kind: 'colours', effects }];
+  const blurred: Step[] = soft > 0 ? [{ kind: 'group', steps: inner.steps, share: 1, soft }] : inner.steps;
+  const steps = affected(blurred, effects, seed);
+  if (opacity === 1 && !placed && !mask) return { steps, full: true };
   const step: Step = { kind: 'group', steps, share: opacity, ...(mask && { mask }), ...(placed && { placed }) };
   return { steps: [step], full: opacity === 1 && !mask && (!placed || covers(placed, frame)) };
 }
@@ -130,14 +149,16 @@ function stepsIn(layers: readonly Layer[], frame: Size, full: boolean): Made | n
       rest = seen.base.over;
       continue;
     }
-    if (first.kind === 'overlay') {
+    if (first.kind === 'overlay' || (first.kind === 'picture' && first.picture.alpha)) {
       const last = made.steps.at(-1);
       if (last?.kind === 'titles') last.layers.push(first);
       else add({ kind: 'titles', layers: [first] }, false);
     } else if (first.kind === 'fill') {
       const { colour, to, opacity = 1 } = first;
       add({ kind: 'fill', colour, ...(to !== undefined && { to }), share: opacity }, opacity === 1);
-    } else if (first.kind === 'picture' && !first.picture.alpha) {
+    } else if (first.kind === 'backdrop' && !first.picture.alpha) {
+      add({ kind: 'backdrop', layer: first }, true);
+    } else if (first.kind === 'picture') {
       const { kind: _, picture, opacity, ...placed } = first;
       add({ kind: 'placed', picture, places: [placed], effects: [], share: opacity }, opacity === 1 && covers(placed, frame));
     } else if (first.kind === 'group') {

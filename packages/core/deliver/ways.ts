@@ -1,4 +1,4 @@
-import type { Base, Layer, Size } from '../frame';
+import { pictureLayers, type Base, type Layer, type Size } from '../frame';
 import { frameLength, type Flicks, type Rate } from '../time';
 import { flatSteps, stepsOf, type Step } from './steps';
 
@@ -10,8 +10,8 @@ export interface Run {
 
 /**
  * How a segment is made. `straight`: one picture over black, a colour or its own backdrop, so the decoder's frames go to the encoder. `laid`:
- * such a one with titles over it, which alone are drawn. `planes`: pictures over and through each other, wherever they lie, their colours
- * changed, with titles: no pixel is drawn but those of the titles. `drawn`: the compositor draws all of it. `black`: nothing is there.
+ * such a one with titles over it, which alone are drawn. `planes`: pictures over and through each other, wherever they lie, with effects, and
+ * titles: no pixel is drawn but those of titles, and of pictures through which something shines. `drawn`: the compositor draws all of it. `black`: nothing is there.
  */
 export type Way = 'straight' | 'laid' | 'planes' | 'drawn' | 'black';
 
@@ -30,29 +30,23 @@ function broughtBy({ picture, behind }: Base, passed: Flicks): string {
   return JSON.stringify([{ ...picture, opacity: 1 }, ...(behind ? [behind] : [])].map((layer) => timeless(layer, passed)));
 }
 
-/** A picture that its decoder brings as it is, and that is laid into the frame here; null before its own backdrop. */
-function laidHere({ base, share }: Extract<Step, { kind: 'picture' }>): Step | null {
+/** A picture that its decoder brings as it is, and that is laid into the frame here with what stands behind it. */
+function laidHere({ base, share }: Extract<Step, { kind: 'picture' }>): Step {
   const { picture: layer, behind, effects } = base;
   const { kind: _, picture, opacity: __, ...placed } = layer;
   const laid: Step = { kind: 'placed', picture, places: [placed], effects: behind ? [] : effects, share: behind ? 1 : share };
   if (!behind) return laid;
-  if (behind.kind === 'backdrop') return null;
-  const steps: Step[] = [{ kind: 'fill', colour: behind.colour, share: 1 }, laid];
-  return { kind: 'group', steps: effects.length > 0 ? [...steps, { kind: 'colours', effects }] : steps, share };
+  const under: Step = behind.kind === 'fill' ? { kind: 'fill', colour: behind.colour, share: 1 } : { kind: 'backdrop', layer: behind };
+  const colours: Step[] = effects.length > 0 ? [{ kind: 'colours', effects }] : [];
+  return { kind: 'group', steps: [under, laid, ...colours], share };
 }
 
-/** Steps in which some pictures are laid here; null where that cannot be. */
-function withLaid(steps: readonly Step[], clips: ReadonlySet<string>): Step[] | null {
-  const made: Step[] = [];
-  for (const step of steps) {
-    const inner = step.kind === 'group' ? withLaid(step.steps, clips) : null;
-    const here = step.kind === 'picture' && clips.has(step.base.picture.picture.clip);
-    const one = step.kind === 'group' ? inner && { ...step, steps: inner } : here ? laidHere(step) : step;
-    if (!one) return null;
-    made.push(one);
-  }
-  return made;
-}
+/** Steps in which some pictures are laid here. */
+const withLaid = (steps: readonly Step[], clips: ReadonlySet<string>): Step[] =>
+  steps.map((step) => {
+    if (step.kind === 'group') return { ...step, steps: withLaid(step.steps, clips) };
+    return step.kind === 'picture' && clips.has(step.base.picture.picture.clip) ? laidHere(step) : step;
+  });
 
 /**
  * The steps of each run of a segment; null where more than titles has to be drawn. A picture is brought into the frame by its decoder where
@@ -69,6 +63,7 @@ export function segmentSteps(runs: readonly Run[], format: Format): Step[][] | n
     if (!steps) return null;
     for (const step of flatSteps(steps)) {
       if (step.kind === 'placed') laid.add(step.picture.clip);
+      if (step.kind === 'backdrop') laid.add(step.layer.picture.clip);
       if (step.kind !== 'picture') continue;
       const { clip } = step.base.picture.picture;
       const by = broughtBy(step.base, passed * frame);
@@ -78,13 +73,10 @@ export function segmentSteps(runs: readonly Run[], format: Format): Step[][] | n
     all.push(steps);
     passed += frames;
   }
-  if (laid.size === 0) return all;
-  const made = all.flatMap((steps) => {
-    const one = withLaid(steps, laid);
-    return one ? [one] : [];
-  });
-  return made.length === all.length ? made : null;
+  return laid.size === 0 ? all : all.map((steps) => withLaid(steps, laid));
 }
+
+const isTitles = (step: Step) => step.kind === 'titles' && pictureLayers(step.layers).length === 0;
 
 /** How a segment of such runs is made. */
 export function wayOf(runs: readonly Run[], format: Format): Way {
@@ -93,7 +85,7 @@ export function wayOf(runs: readonly Run[], format: Format): Way {
   if (!all) return 'drawn';
   // One picture, brought by its decoder throughout, under titles alone.
   const under = all.map(([first, ...rest]) =>
-    first?.kind === 'picture' && first.share === 1 && first.base.effects.length === 0 && rest.every(({ kind }) => kind === 'titles')
+    first?.kind === 'picture' && first.share === 1 && first.base.effects.length === 0 && rest.every(isTitles)
       ? first.base.picture.picture.clip
       : null,
   );

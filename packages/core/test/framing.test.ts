@@ -149,7 +149,7 @@ describe('framing', () => {
   it('goes straight to the encoder while it stands still on whole pixels, and is laid anew only from its first key to its last', () => {
     expect(planSegments(framed({ scale: 1.5, x: 0.1 }), pieceLength(one())).map((s) => s.way)).toEqual(['straight']);
     expect(planSegments(framed({ turn: 2, backdrop: 'black' }), pieceLength(one())).map((s) => s.way)).toEqual(['planes']);
-    expect(planSegments(framed({ turn: 2 }), pieceLength(one())).map((s) => s.way)).toEqual(['drawn']); // before its own backdrop
+    expect(planSegments(framed({ turn: 2 }), pieceLength(one())).map((s) => s.way)).toEqual(['planes']); // before its own backdrop
     const moving = planSegments(framed({ scale: curve([30, 1], [60, 1.5]) }), pieceLength(one()));
     expect(moving.map((s) => [s.start, s.frames, s.runs.length > 1])).toEqual([
       [0, 30, false],

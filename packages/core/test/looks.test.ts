@@ -166,10 +166,10 @@ describe('effects', () => {
     const of = (effects: Effect[]) => runs(does(one, 'set', { clips: [firstOf(one)], values: { effects } }));
     expect(runs(one)[0]).toEqual(['straight', 1]);
     expect(of([look])[0]).toEqual(['planes', 1]);
-    expect(of([look, grain])[0]).toEqual(['drawn', 30]);
+    expect(of([look, grain])[0]).toEqual(['planes', 30]);
   });
 
-  it('of colour alone are gathered from clip, track and piece for one table, in their order; anything more is drawn', () => {
+  it('of colour alone are gathered from clip, track and piece for one table, in their order', () => {
     const tone: Effect = { kind: 'tone', ...PLAIN_TONE, warmth: 0.2 };
     const theirs: Effect = { kind: 'look', look: 'ink', strength: 0.3 };
     const one = piece();
@@ -182,8 +182,8 @@ describe('effects', () => {
     const wayOf = (values: object) => planSegments(does(all, 'set', { clips: [firstOf(all)], values }), pieceLength(all))[0]!.way;
     expect([wayOf({ opacity: 0.5 }), wayOf({ turn: 3 }), wayOf({ effects: [look, { kind: 'vignette', amount: 0.1 }] })]).toEqual([
       'planes',
-      'drawn',
-      'drawn',
+      'planes',
+      'planes',
     ]);
   });
 

@@ -43,6 +43,8 @@ describe('a frame as steps', () => {
     ]);
     expect(kinds([group([picture('a')], 0.4)])).toEqual([['a', 0.4, 0]]);
     expect(kinds([title])).toEqual(['titles']);
+    const clear = { ...small(656), picture: { media: 'c', clip: 'c', time: 0, alpha: true } } as Layer;
+    expect(kinds([picture('a'), clear, title])).toEqual([['a', 1, 0], 'titles']); // drawn together
   });
 
   it('lays a picture that does not fill it over another, or whose colours would change what is black beside it', () => {
@@ -83,6 +85,26 @@ describe('a frame as steps', () => {
     expect(kinds([{ kind: 'fill', colour: '#ffffff', to: '#000000' }, small(656)])).toEqual(['fill', 'placed']);
   });
 
+  it('does effects in their order, those of colour that follow each other in one go; what is out of focus is a frame of its own', () => {
+    const vignette: Effect = { kind: 'vignette', amount: 0.3 };
+    const effects: Effect[] = [LOOK, LOOK, GRAIN, { kind: 'blur', amount: 0.2 }, vignette, LOOK];
+    expect(stepsOf([{ kind: 'group', layers: [picture('a')], opacity: 1, effects, seed: 4 }, title], FRAME)).toMatchObject([
+      {
+        kind: 'group',
+        soft: 0.2,
+        steps: [{ kind: 'picture' }, { kind: 'colours', effects: [LOOK, LOOK] }, { kind: 'effect', effect: GRAIN, seed: 4 }],
+      },
+      { kind: 'effect', effect: vignette },
+      { kind: 'colours', effects: [LOOK] },
+      { kind: 'titles' },
+    ]);
+    const soft: Layer = { kind: 'group', layers: [picture('a')], opacity: 0.4, soft: 0.5 };
+    expect(stepsOf([picture('b'), soft], FRAME)).toMatchObject([
+      { kind: 'picture' },
+      { kind: 'group', share: 0.4, steps: [{ kind: 'group', soft: 0.5, share: 1, steps: [{ kind: 'picture' }] }] },
+    ]);
+  });
+
   it('is none where more than titles has to be drawn', () => {
     const more = (layers: Layer[], with_: object) => ({ ...group(layers), ...with_ }) as Layer;
     const turned = { ...small(-304), turn: 10 } as Layer;
@@ -90,21 +112,11 @@ describe('a frame as steps', () => {
       [group([small(656), title], 1, [LOOK])],
       [group([group([picture('a')], 0.5), title], 1, [LOOK])],
       [group([title], 1, [LOOK])],
-      [group([picture('a')], 1, [LOOK, GRAIN])],
-      [more([picture('a')], { soft: 0.5 })],
+      [group([small(656)], 1, [LOOK, GRAIN])], // nothing of it over the black beside it
+      [more([small(656)], { soft: 0.5 })],
+      [more([picture('a')], { mask: { kind: 'radial', at: 0.3, soft: 0, inside: true }, opacity: 0.5 })],
       [more([small(656)], { mask: { kind: 'radial', at: 0.3, soft: 0, inside: true } })],
       [more([turned], { placed: { rect: { x: 10, y: 0, ...FRAME } } })],
-      [picture('a'), { ...small(656), picture: { media: 'a', clip: 'a', time: 0, alpha: true } } as Layer],
-      [
-        {
-          kind: 'backdrop',
-          rect: { x: 0, y: 0, ...FRAME },
-          soft: 0.5,
-          light: 1,
-          colourful: 1,
-          picture: { media: 'b', clip: 'b', time: 0 },
-        },
-      ],
     ];
     for (const layers of none) expect(kinds(layers)).toBeNull();
   });
@@ -139,16 +151,19 @@ describe('a picture in a segment', () => {
     ]);
   });
 
-  it('is drawn before its own backdrop when it moves', () => {
+  it('is laid before its own backdrop, which is made here then too, when it moves', () => {
     const of = { media: 'small', clip: 'small', time: 0 };
     const behind: Layer = { kind: 'backdrop', picture: of, rect: { x: 0, y: 0, ...FRAME }, soft: 0.5, light: 1, colourful: 1 };
     expect(steps([[behind, small(656)]])).toMatchObject([[{ kind: 'picture' }]]);
     expect(
       steps([
         [behind, small(656)],
-        [later(behind), later(small(600))],
+        [later(behind), { ...later(small(600)), turn: 2 } as Layer],
       ]),
-    ).toBeNull();
+    ).toMatchObject([
+      [{ kind: 'group', share: 1, steps: [{ kind: 'backdrop' }, { kind: 'placed' }] }],
+      [{ kind: 'backdrop' }, { kind: 'placed' }],
+    ]);
   });
 });
 
@@ -166,7 +181,7 @@ describe('segments that are made in planes', () => {
     ]);
     expect(ways(set(two(), 0, { transition }))[0]).toEqual([0, 10, 'planes']);
     expect(ways(set(two(), 1, { transition: { ...transition, kind: 'push' } }))[1]).toEqual([35, 10, 'planes']);
-    expect(ways(set(two(), 1, { transition: { ...transition, kind: 'blur' } }))[1]).toEqual([35, 10, 'drawn']);
+    expect(ways(set(two(), 1, { transition: { ...transition, kind: 'blur' } }))[1]).toEqual([35, 10, 'planes']);
   });
 
   it('are shorter than what goes straight: each keeps one core busy', () => {

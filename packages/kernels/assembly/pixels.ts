@@ -1,8 +1,10 @@
 // AssemblyScript. Pixels are RGBA, one byte each, in place where nothing else is said; what shines through stays as it is.
 
 import { inCube, placeOf } from './cube';
+import { scattered } from './lit';
 
-export { masked, opacities, placed } from './placed';
+export { grained, sharpened } from './lit';
+export { masked, opacities, placed, plane } from './placed';
 export { coloured, laid, mixed, planes } from './planes';
 
 /**
@@ -48,15 +50,6 @@ export function sharpen(from: usize, to: usize, width: i32, height: i32, amount:
       store<u32>(to + <usize>(y * row + (x << 2)), out);
     }
   }
-}
-
-// @ts-ignore: a decorator of AssemblyScript
-@inline
-function scattered(x: u32, y: u32, seed: u32): u32 {
-  let h = x * 0x9e3779b1 + y * 0x85ebca77 + seed * 0xc2b2ae3d;
-  h = (h ^ (h >> 15)) * 0x2c1b3c6d;
-  h = (h ^ (h >> 12)) * 0x297a2d39;
-  return h ^ (h >> 15);
 }
 
 /**

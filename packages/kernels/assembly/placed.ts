@@ -7,8 +7,8 @@ let spanTo: i32 = 0;
 // @ts-ignore: a decorator of AssemblyScript
 @inline
 function narrow(by: f64, base: f64, low: f64, high: f64): void {
-  if (Math.abs(by) < 1e-9) {
-    if (base < low || base > high) spanTo = spanFrom;
+  if (low > high || Math.abs(by) < 1e-9) {
+    if (low > high || base < low || base > high) spanTo = spanFrom;
     return;
   }
   const one = (low - base) / by;
@@ -54,7 +54,7 @@ function row(to: usize, above: usize, below: usize, count: i32, y: i32): void {
  * u = `a`·(x + ½) + `c`·(y + ½) + `e`, v = `b`·(x + ½) + `d`·(y + ½) + `f`; only what lies between `left`, `top`, `right` and `low` is seen,
  * `share`/256 of it. `temp`: room for two bytes for each pixel across, eight for each one of the frame's, and 64.
  */
-function plane(
+export function plane(
   at: usize, width: i32, height: i32, from: usize, across: i32, high: i32,
   a: f64, b: f64, c: f64, d: f64, e: f64, f: f64,
   left: f64, top: f64, right: f64, low: f64, share: i32, temp: usize,

@@ -1,5 +1,18 @@
 import fc from 'fast-check';
-import { colouredPlanes, composed, CUBE_ENTRY, CUBE_SIDE, CUBE_UNIT, opacitiesOf, type Laying, type PlaneStep } from '..';
+import {
+  colouredPlanes,
+  composed,
+  grain,
+  laidPlane,
+  sharpen,
+  toPlanes,
+  CUBE_ENTRY,
+  CUBE_SIDE,
+  CUBE_UNIT,
+  opacitiesOf,
+  type Laying,
+  type PlaneStep,
+} from '..';
 
 const [width, height] = [36, 20];
 const [across, high] = [28, 24];
@@ -166,8 +179,51 @@ describe('frames within a frame', () => {
   });
 });
 
+test('one plane is laid into another, once or several times', () => {
+  const whole = { into: [1, 0, 0, 1, 0, 0], kept: { left: 0, top: 0, right: 3, low: 1 } } as const;
+  const aside = { ...whole, into: [1, 0, 0, 1, -1, 0] } as const;
+  const size = { width: 3, height: 1 };
+  const levels = Uint8Array.from([0, 100, 200]);
+  expect([...laidPlane(levels, size, size, [{ laid: whole, share: 1 }])]).toEqual([0, 100, 200]);
+  expect([
+    ...laidPlane(levels, size, size, [
+      { laid: whole, share: 1 },
+      { laid: aside, share: 0.5 },
+    ]),
+  ]).toEqual([0, 50, 150]);
+  expect(() => laidPlane(levels, { width: 2, height: 1 }, size, [])).toThrow(RangeError);
+});
+
 test('what shines through is told by itself, and a picture is taken through a cube', () => {
   expect([...opacitiesOf(Uint8Array.from([1, 2, 3, 4, 5, 6, 7, 255]))]).toEqual([4, 255]);
   const white = new Int16Array(CUBE_SIDE ** 3 * CUBE_ENTRY).fill(255 * CUBE_UNIT);
   expect([...colouredPlanes(slopes(4, 2, 1), 4, 2, white)]).toEqual([...Array<number>(8).fill(235), ...Array<number>(4).fill(128)]);
+});
+
+describe('what is done to the brightness of a frame', () => {
+  /** Grey pixels, from black to white across, with something to sharpen in them. */
+  const greys = () =>
+    Uint8ClampedArray.from({ length: count * 4 }, (_, i) => {
+      const x = Math.floor(i / 4) % width;
+      return i % 4 === 3 ? 255 : 25 + x * 5.5 + 12 * Math.sin(i >> 2);
+    });
+  const after = (step: PlaneStep) =>
+    composed(width, height, [{ kind: 'picture', planes: toPlanes(greys(), width, height), share: 1, coloured: null }, step]);
+  const near = (one: Uint8Array, other: Uint8Array) =>
+    expect(Math.max(...one.map((level, i) => Math.abs(level - other[i]!)))).toBeLessThanOrEqual(2);
+
+  it('is what is done to pixels: grain', () => {
+    const pixels = greys();
+    grain(pixels, width, height, 1.6, 30, 7);
+    const made = after({ kind: 'grain', size: 1.6, amount: 30, seed: 7 });
+    near(made, toPlanes(pixels, width, height));
+    expect(made).not.toEqual(after({ kind: 'grain', size: 1.6, amount: 30, seed: 8 }));
+    expect(made).not.toEqual(toPlanes(greys(), width, height));
+  });
+
+  it('is what is done to pixels: sharpening', () => {
+    const pixels = greys();
+    sharpen(pixels, width, height, 0.9);
+    near(after({ kind: 'sharpen', amount: 0.9 }), toPlanes(pixels, width, height));
+  });
 });

@@ -44,8 +44,8 @@ export function intoFrame(source: SourceFacts, { picture, behind }: Base, frame:
   return [...own, `pad=${frame.width}:${frame.height}:${x}:${y}:${colour}`, ...ended];
 }
 
-/** What a canvas loses of a colour on the way, in levels: it cuts off a third of one, or so, at each of the 15 times that it mixes. */
-const LOST = 'val-6';
+/** What a canvas loses of a colour on the way to a backdrop, in levels: it cuts off a third of one, or so, at each of the 15 times that it mixes. */
+export const LOST = 6;
 
 /** What {@link backdropSizes} and the stage do on small canvases: the part that covers the frame made small, spread, made large, and darkened. */
 function backdropFilters(source: SourceFacts, { rect, soft, light, colourful }: Backdrop, frame: Size): string[] {
@@ -64,7 +64,7 @@ function backdropFilters(source: SourceFacts, { rect, soft, light, colourful }: 
     size(small),
     ...BACKDROP_SPREADS.map(spread),
     size(first),
-    `lutrgb=r=${LOST}:g=${LOST}:b=${LOST}`,
+    `lutrgb=r=val-${LOST}:g=val-${LOST}:b=val-${LOST}`,
     `colorchannelmixer=${mixer.join(':')}`,
     `scale=${frame.width}:${frame.height}:flags=bilinear+accurate_rnd:out_color_matrix=bt709:out_range=tv`,
     'setsar=1',

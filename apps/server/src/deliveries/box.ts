@@ -1,4 +1,4 @@
-import type { FrameDescription, Rect } from '@flimzy/core/frame';
+import { pictureLayers, type FrameDescription, type Rect } from '@flimzy/core/frame';
 import { ServerStage } from './canvas';
 
 /** How many times smaller frames are drawn to find out where there is anything, and how many pixels of the piece more are taken around that. */
@@ -8,6 +8,9 @@ const MARGIN = 2 * ROUGHLY;
 /** A box around all that some frames draw, on even pixels, as 4:2:0 has it; a small one where they draw nothing. */
 export function boxAround(frames: readonly FrameDescription[], { width, height }: { width: number; height: number }): Rect {
   const stage = new ServerStage(Math.round(width / ROUGHLY), Math.round(height / ROUGHLY), 1 / ROUGHLY);
+  // Where a picture is, there may be something of it.
+  for (const { picture } of frames.flatMap(({ layers }) => pictureLayers(layers)))
+    stage.setPicture(picture.clip, Buffer.alloc(16, 255), 2, 2);
   let [left, top, right, low] = [width, height, 0, 0];
   for (const frame of frames) {
     stage.draw(frame, true);

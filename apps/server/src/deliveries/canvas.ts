@@ -1,7 +1,7 @@
 import { createCanvas, ImageData, type Canvas, type SKRSContext2D } from '@napi-rs/canvas';
 import type { FrameDescription, Mask, PictureRef } from '@flimzy/core/frame';
 import { opacitiesOf, toPlanes } from '@flimzy/kernels';
-import { drawFrame, drawMask, type DrawContext, type Scratch, type Seen } from '@flimzy/stage';
+import { drawFrame, drawMask, drawVignette, type DrawContext, type Scratch, type Seen } from '@flimzy/stage';
 import { useFonts } from './fonts';
 
 /** The compositor on the server: one canvas for the frame, one for each picture, used again from frame to frame. */
@@ -54,6 +54,13 @@ export class ServerStage {
   /** What of each pixel a mask lets be seen, 0 to 255. */
   maskOf(mask: Mask): Uint8Array {
     drawMask<Canvas>(drawContext(this.context), mask, { width: this.width, height: this.height, scale: this.scale, scratch: this.scratch });
+    return opacitiesOf(this.canvas.data());
+  }
+
+  /** How much a vignette lays over each pixel, 0 to 255. */
+  vignetteOf(amount: number): Uint8Array {
+    this.context.clearRect(0, 0, this.width, this.height);
+    drawVignette<Canvas>(drawContext(this.context), amount, this);
     return opacitiesOf(this.canvas.data());
   }
 
