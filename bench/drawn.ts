@@ -185,8 +185,10 @@ async function ffmpegAlone({ media, graph, over, beside }: Scene): Promise<numbe
 }
 
 console.log(`\nDrawn exports, ${FRAMES} frames, ${FORMAT.width}×${FORMAT.height} at 30 fps (${machine()})`);
+// Only those whose names begin so, where any are given.
+const wanted = process.argv.slice(2);
 try {
-  for (const scene of SCENES) {
+  for (const scene of SCENES.filter(({ name }) => wanted.length === 0 || wanted.some((begin) => name.startsWith(begin)))) {
     const piece = await makePiece(scene);
     const [ours, theirs]: [number[], number[]] = [[], []];
     for (let round = 0; round < ROUNDS; round += 1) {

@@ -8,12 +8,18 @@ export const RATE = { num: 30, den: 1 };
 
 export const bytesOf = async (response: Response) => Buffer.from(await response.arrayBuffer());
 
-/** RGB of a frame of any file ffmpeg reads, at a size. */
-export function rgb(file: string, width: number, height: number, frame = 0): Buffer {
-  const vf = `select=eq(n\\,${frame}),scale=${width}:${height}:flags=bicubic+accurate_rnd+full_chroma_int:in_color_matrix=bt709,format=rgb24`;
-  return execFileSync('ffmpeg', ['-v', 'error', '-i', file, '-vf', vf, '-frames:v', '1', '-f', 'rawvideo', 'pipe:1'], {
-    maxBuffer: 1 << 28,
-  });
+/** RGB of frames of any file ffmpeg reads, at a size, one after the other. */
+export function rgb(file: string, width: number, height: number, frames: number | readonly number[] = 0): Buffer {
+  const wanted = [frames].flat();
+  const select = wanted.map((n) => `eq(n\\,${n})`).join('+');
+  const vf = `select=${select},scale=${width}:${height}:flags=bicubic+accurate_rnd+full_chroma_int:in_color_matrix=bt709,format=rgb24`;
+  return execFileSync(
+    'ffmpeg',
+    ['-v', 'error', '-i', file, '-vf', vf, '-fps_mode', 'passthrough', '-frames:v', String(wanted.length), '-f', 'rawvideo', 'pipe:1'],
+    {
+      maxBuffer: 1 << 28,
+    },
+  );
 }
 
 /** The first frame of a piece of an item, maybe over another one, as the server draws it: the piece, and the colour at a place. */
