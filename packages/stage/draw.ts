@@ -235,19 +235,21 @@ function drawBackdrop<Image>(
   context.globalAlpha = 1;
 }
 
-/** Each pixel becomes the mean of itself and the four `by` pixels away. */
-function drawSpread<Image>(context: DrawContext<Image>, image: Image, by: number, size: { width: number; height: number }): void {
-  const places = [
+/** Where something is drawn, again and again, each time so much less of it, so that each pixel becomes the mean of itself and the four `by` away. */
+export const spreadPlaces = (by: number): { x: number; y: number; share: number }[] =>
+  [
     [0, 0],
     [by, 0],
     [-by, 0],
     [0, by],
     [0, -by],
-  ] as const;
-  places.forEach(([x, y], n) => {
-    context.globalAlpha = 1 / (n + 1);
+  ].map(([x = 0, y = 0], n) => ({ x, y, share: 1 / (n + 1) }));
+
+function drawSpread<Image>(context: DrawContext<Image>, image: Image, by: number, size: { width: number; height: number }): void {
+  for (const { x, y, share } of spreadPlaces(by)) {
+    context.globalAlpha = share;
     drawInto(context, image, { x, y, ...size });
-  });
+  }
   context.globalAlpha = 1;
 }
 

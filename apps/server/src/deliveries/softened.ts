@@ -1,6 +1,6 @@
 import { intoPlaced, type Layer, type Rect, type Size } from '@flimzy/core/frame';
 import { laidPlane } from '@flimzy/kernels';
-import { BACKDROP_SPREADS, backdropSizes, softSizes } from '@flimzy/stage';
+import { BACKDROP_SPREADS, backdropSizes, softSizes, spreadPlaces } from '@flimzy/stage';
 import { LOST } from './base';
 
 /** One of the planes of a picture: of what is bright, or of one of its two colours, which have half of its sides. */
@@ -32,14 +32,7 @@ function resized({ levels, size }: Plane, to: Size, rect: Rect = { x: 0, y: 0, .
 
 /** Each place becomes the mean of itself and the four `by` away. */
 function spread({ levels, size }: Plane, by: number): Plane {
-  const places = [
-    [0, 0],
-    [by, 0],
-    [-by, 0],
-    [0, by],
-    [0, -by],
-  ] as const;
-  const layings = places.map(([x, y], n) => ({ laid: layingAt({ x, y, ...size }, size), share: 1 / (n + 1) }));
+  const layings = spreadPlaces(by).map(({ x, y, share }) => ({ laid: layingAt({ x, y, ...size }, size), share }));
   return { levels: laidPlane(levels, size, size, layings), size };
 }
 
