@@ -175,6 +175,11 @@ const SCENES: [string, Scene][] = [
     { values: { turn: 12, flip: 'across', cropLeft: 0.2, cropTop: 0.1, opacity: 0.7, scale: 1.3 } },
   ],
   ['moved and made larger from frame to frame', { values: MOVING, fit: 'fill', words: true }],
+  ['one beside the other, and past the edge', { values: {}, fit: 'fill', beside: { scale: 0.5, x: 0.3, y: 0.2 } }],
+  [
+    'one beside the other, before its own backdrop, words over both',
+    { values: {}, backdrop: 'blur', beside: { scale: 0.4, x: -0.1, y: 0.3 }, words: true },
+  ],
   ['one beside the other, turned, its colours changed', { values: { effects: [LOOK] }, beside: { scale: 0.5, x: 0.2, y: 0.3, turn: -8 } }],
   ...WAYS.map((over): [string, Scene] => [`one after the other by ${Object.values(over).join(' ')}`, { values: {}, fit: 'fill', over }]),
   ['larger all the time before its own backdrop, words over it', { values: { scale: from(0.8, 1.3) }, backdrop: 'blur', words: true }],

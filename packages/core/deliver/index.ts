@@ -9,7 +9,7 @@ export * from './preflight';
 export { standsOut } from './preflight/words';
 export * from './segments';
 export * from './steps';
-export { segmentSteps, type Run, type Way } from './ways';
+export { segmentSteps, underTitles, type Run, type Way } from './ways';
 export * from './filename';
 export * from './heardLoud';
 export * from './contactSheet';

@@ -1,4 +1,4 @@
-import { pictureLayers, type Base, type Layer, type Size } from '../frame';
+import { isLaid, pictureLayers, type Base, type Layer, type Size } from '../frame';
 import { frameLength, type Flicks, type Rate } from '../time';
 import { flatSteps, stepsOf, type Step } from './steps';
 
@@ -10,7 +10,7 @@ export interface Run {
 
 /**
  * How a segment is made. `straight`: one picture over black, a colour or its own backdrop, so the decoder's frames go to the encoder. `laid`:
- * such a one with titles over it, which alone are drawn. `planes`: pictures over and through each other, wherever they lie, with effects, and
+ * such a one with others over it that lie still, and titles, which alone are drawn. `planes`: pictures over and through each other, wherever they lie, with effects, and
  * titles: no pixel is drawn but those of titles, and of pictures through which something shines. `drawn`: the compositor draws all of it. `black`: nothing is there.
  */
 export type Way = 'straight' | 'laid' | 'planes' | 'drawn' | 'black';
@@ -76,19 +76,41 @@ export function segmentSteps(runs: readonly Run[], format: Format): Step[][] | n
   return laid.size === 0 ? all : all.map((steps) => withLaid(steps, laid));
 }
 
+type Laid = Extract<Step, { kind: 'placed' }>;
+
+/** Whether a picture lies where ffmpeg lays it as exactly as it would be here: whole, upright and on whole samples of colour, of which there is one for two by two pixels. */
+function liesEven({ places, effects, share }: Laid): boolean {
+  const [placed, ...around] = places;
+  if (!placed || around.length > 0 || effects.length > 0 || share < 1 || !isLaid(placed)) return false;
+  return Object.values(placed.rect).every((n) => n % 2 === 0);
+}
+
 const isTitles = (step: Step) => step.kind === 'titles' && pictureLayers(step.layers).length === 0;
+
+/**
+ * What lies under titles alone, where one ffmpeg can make it: a picture that its decoder brings into the frame, and pictures over it that lie even;
+ * null where it is anything else.
+ */
+export function underTitles(steps: readonly Step[]): { base: Base; beside: Laid[] } | null {
+  const [first, ...rest] = steps;
+  if (first?.kind !== 'picture' || first.share < 1 || first.base.effects.length > 0) return null;
+  const titles = rest.findIndex(({ kind }) => kind === 'titles');
+  const below = titles < 0 ? rest : rest.slice(0, titles);
+  const beside = below.flatMap((step) => (step.kind === 'placed' && liesEven(step) ? [step] : []));
+  return beside.length === below.length && rest.slice(below.length).every(isTitles) ? { base: first.base, beside } : null;
+}
+
+/** The same for all frames in which the same clips lie in the same places. */
+const placesOf = ({ base, beside }: { base: Base; beside: Laid[] }): string =>
+  JSON.stringify([base.picture.picture.clip, ...beside.map(({ picture, places }) => [picture.clip, places])]);
 
 /** How a segment of such runs is made. */
 export function wayOf(runs: readonly Run[], format: Format): Way {
   if (runs.every((run) => run.layers.length === 0)) return 'black';
   const all = segmentSteps(runs, format);
   if (!all) return 'drawn';
-  // One picture, brought by its decoder throughout, under titles alone.
-  const under = all.map(([first, ...rest]) =>
-    first?.kind === 'picture' && first.share === 1 && first.base.effects.length === 0 && rest.every(isTitles)
-      ? first.base.picture.picture.clip
-      : null,
-  );
-  if (under[0] === null || under.some((clip) => clip !== under[0])) return 'planes';
+  const under = all.map(underTitles);
+  const places = under.map((one) => one && placesOf(one));
+  if (places[0] === null || places.some((one) => one !== places[0])) return 'planes';
   return all.length === 1 && all[0]?.length === 1 ? 'straight' : 'laid';
 }

@@ -184,6 +184,23 @@ describe('segments that are made in planes', () => {
     expect(ways(set(two(), 1, { transition: { ...transition, kind: 'blur' } }))[1]).toEqual([35, 10, 'planes']);
   });
 
+  it('are not those of pictures that lie still and even over another, with titles over all of them: one ffmpeg lays them', () => {
+    const under = set(addFrames(emptyPiece(), VIDEO, 20, 40), 0, { fit: 'fill' });
+    const over = {
+      track: null,
+      media: VIDEO,
+      at: 0,
+      from: 0,
+      length: 40 * frameLength({ num: 30, den: 1 }),
+      fit: 'fit',
+      backdrop: 'black',
+    };
+    const way = (values: object) => ways(does(under, 'add', { ...over, values } as never)).map(([, , one]) => one);
+    expect(way({ scale: 0.5, x: 0.1 })).toEqual(['laid']);
+    for (const values of [{ turn: 4 }, { effects: [LOOK] }, { opacity: 0.5 }, { cropLeft: 0.1 }])
+      expect(way({ scale: 0.5, ...values })).toEqual(['planes']);
+  });
+
   it('are shorter than what goes straight: each keeps one core busy', () => {
     const long = addFrames(emptyPiece(), { ...VIDEO, length: VIDEO.length * 10 }, 0, 300);
     expect(ways(long).map(([, frames]) => frames)).toEqual([300]);

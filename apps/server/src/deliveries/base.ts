@@ -1,4 +1,4 @@
-import { segmentSteps } from '@flimzy/core/deliver';
+import { segmentSteps, underTitles } from '@flimzy/core/deliver';
 import type { Base, Layer, Rect, Size } from '@flimzy/core/frame';
 import { BACKDROP_SPREADS, backdropSizes } from '@flimzy/stage';
 import { scaleTo } from '../media/filters';
@@ -8,10 +8,9 @@ import type { SegmentWork } from './work';
 
 type Backdrop = Extract<Layer, { kind: 'backdrop' }>;
 
-/** The picture that a segment is made of whose pixels do not come here; null where there is none. */
-export function underneath({ piece, segment }: Pick<SegmentWork, 'piece' | 'segment'>): Base | null {
-  const first = segmentSteps(segment.runs, piece.format)?.[0]?.[0];
-  return first?.kind === 'picture' ? first.base : null;
+/** What a segment is made of whose pixels do not come here; null where there is nothing. */
+export function underneath({ piece, segment }: Pick<SegmentWork, 'piece' | 'segment'>): ReturnType<typeof underTitles> {
+  return underTitles(segmentSteps(segment.runs, piece.format)?.[0] ?? []);
 }
 
 /** What of a rectangle lies in a frame; null where nothing does. */
@@ -20,6 +19,17 @@ export function inFrame(rect: Rect, frame: Size): Rect | null {
   const [width, height] = [Math.min(rect.x + rect.width, frame.width) - x, Math.min(rect.y + rect.height, frame.height) - y];
   return width > 0 && height > 0 ? { x, y, width, height } : null;
 }
+
+/** Filters that bring a picture to its size for the encoder, what reaches past the frame cut off, and where it lies then; null where nothing of it is seen. */
+export function besideFrame(source: SourceFacts, rect: Rect, frame: Size): { filters: string[]; x: number; y: number } | null {
+  const kept = inFrame(rect, frame);
+  if (!kept) return null;
+  const cut = kept.width < rect.width || kept.height < rect.height ? cutTo(kept, rect) : [];
+  return { filters: [scaleTo(source, rect.width, rect.height), ...cut, 'format=yuv420p'], x: kept.x, y: kept.y };
+}
+
+/** What is left of a rectangle. */
+const cutTo = ({ x, y, width, height }: Rect, rect: Rect) => [`crop=${width}:${height}:${x - rect.x}:${y - rect.y}`];
 
 /** Filters that bring a picture into its place for the encoder, with what stands behind it: what reaches past the frame is cut off. */
 export function intoFrame(source: SourceFacts, { picture, behind }: Base, frame: Size): string[] {
@@ -32,7 +42,7 @@ export function intoFrame(source: SourceFacts, { picture, behind }: Base, frame:
     return [`scale=${frame.width}:${frame.height}`, 'format=gbrp', `drawbox=color=${colour}:t=fill`, ...TO_ENCODER];
   }
   const { x, y, width, height } = kept;
-  const cut = width < rect.width || height < rect.height ? [`crop=${width}:${height}:${x - rect.x}:${y - rect.y}`] : [];
+  const cut = width < rect.width || height < rect.height ? cutTo(kept, rect) : [];
   const inRgb = asRgba(source, rect.width, rect.height, 'gbrp');
   const own = [...(ended === TO_ENCODER ? inRgb : [scaleTo(source, rect.width, rect.height)]), ...cut];
   if (width === frame.width && height === frame.height) return [...own, ...ended];

@@ -43,7 +43,7 @@ export function pictureFile(folder: DataFolder, row: MediaRow, from: 'original' 
 /**
  * ffmpeg input options and filters that give exactly the frames of a stretch, at the rate of the piece: output frame n is the
  * source frame that {@link sourceFrameAt} names for the time of the picture n frames of the piece later, at its pace, of the stream that
- * the probe chose. Seeks to just before the first of them; the timebase is set to flicks, so that nothing is rounded.
+ * the probe chose. What stands still is one frame, which `held` repeats: after all else that is done to it, so that this is done once. Seeks to just before the first of them; the timebase is set to flicks, so that nothing is rounded.
  *
  * @param shown time in the material (flicks), how fast it runs, or that it stands still
  * @param frames how many are wanted: going backwards, as many are held and turned round
@@ -53,7 +53,7 @@ export function stretch(
   shown: Pick<PictureRef, 'time' | 'pace' | 'still' | 'fields'>,
   rate: Rate,
   frames: number,
-): { input: string[]; map: string[]; filters: string[] } {
+): { input: string[]; map: string[]; filters: string[]; held: string[] } {
   const { still, pace = 1 } = shown;
   const backwards = pace < 0 && frames > 1;
   const from = backwards ? shown.time + Math.round((frames - 1) * frameLength(rate) * pace) : shown.time;
@@ -64,7 +64,8 @@ export function stretch(
     return {
       input: fileInput(picture.file),
       map,
-      filters: [...seen, ...standing(rate)],
+      filters: seen,
+      held: standing(rate),
     };
   const first = sourceFrameAt(picture.frames, from);
   const begins = frameTime(picture.frames, first);
@@ -80,9 +81,10 @@ export function stretch(
       // Made of a file of pictures, a video says of the last one that it lasts no time.
       ...(picture.source.standIn?.startsWith('moving') ? ['tpad=stop=1:stop_mode=clone'] : []),
       `fps=${clock}:round=up:start_time=0`,
-      ...(still ? ['trim=end_frame=1', ...standing(rate)] : ['tpad=stop=-1:stop_mode=clone']),
+      ...(still ? ['trim=end_frame=1'] : ['tpad=stop=-1:stop_mode=clone']),
       ...(backwards ? [`trim=end_frame=${frames}`, 'reverse', 'tpad=stop=-1:stop_mode=clone'] : []),
     ],
+    held: still ? standing(rate) : [],
   };
 }
 

@@ -33,13 +33,13 @@ async function renderStraight(work: SegmentWork, file: string): Promise<void> {
   const onProgress = (seconds: number) => onFrames(Math.min(segment.frames, Math.round((seconds * rate.num) / rate.den)));
   const [shown] = segment.pictures;
   const picture = shown && work.fileOf(shown.picture.media);
-  const base = underneath(work);
-  if (!shown || !picture || !base) {
+  const under = underneath(work);
+  if (!shown || !picture || !under) {
     const black = ['-f', 'lavfi', '-i', `color=black:size=${width}x${height}:rate=${clock}`];
     return void (await ffmpeg([...black, ...output(work, file)], { signal, onProgress }));
   }
-  const { input, map, filters } = stretch(picture, shown.picture, rate, segment.frames);
-  const chain = [...filters, ...intoFrame(picture.source, base, piece.format)].join(',');
+  const { input, map, filters, held } = stretch(picture, shown.picture, rate, segment.frames);
+  const chain = [...filters, ...intoFrame(picture.source, under.base, piece.format), ...held].join(',');
   await ffmpeg(['-threads', String(work.threads), ...input, ...map, '-vf', chain, '-r', clock, ...output(work, file)], {
     signal,
     onProgress,
