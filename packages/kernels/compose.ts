@@ -80,6 +80,7 @@ export function composed(width: number, height: number, steps: readonly PlaneSte
   };
   const lay = (at: number, from: number, across: number, high: number, { into, kept }: Laying, share: number) => {
     const { left, top, right, low } = kept;
+    if (left >= right || top >= low) return; // else its edge would be seen
     wasm.placed(at, width, height, from, across, high, ...into, left, top, right, low, shareOf(share, 256), temp);
   };
   const mix = (at: number, from: number, share: number) => wasm.mixed(at, from, size, shareOf(share, 32_768, 32_767));

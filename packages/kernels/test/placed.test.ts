@@ -124,6 +124,12 @@ test('one that lies on whole pixels is what it is, to the last one, and nothing 
   });
 });
 
+test('nothing is seen of one that is cut away altogether', () => {
+  const laid: Laying = { into: [1, 0, 0, 1, 0, 0], kept: { left: 10, top: 0, right: 10, low: height } };
+  const step: PlaneStep = { kind: 'placed', planes: slopes(width, height, 1), width, height, laid, share: 1 };
+  expect(composed(width, height, [step])).toEqual(composed(width, height, []));
+});
+
 describe('frames within a frame', () => {
   const [under, over] = [slopes(width, height, 0.4), slopes(width, height, 3)];
   const picture = (planes: Uint8Array): PlaneStep => ({ kind: 'picture', planes, share: 1, coloured: null });
