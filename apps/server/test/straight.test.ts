@@ -19,6 +19,7 @@ const place = newFolder();
 let server: TestServer;
 let spars: MediaItem;
 let ring: MediaItem;
+let card: MediaItem;
 beforeAll(async () => {
   server = await TestServer.start(path.join(place, "it's a [test], 50%; 3:4"));
   spars = await server.bringIn(path.join(ROOT, 'demo/test-media/spars.mp4'));
@@ -28,9 +29,12 @@ beforeAll(async () => {
   context.strokeStyle = 'rgba(230, 90, 20, 0.8)';
   context.ellipse(100, 60, 70, 40, 0.4, 0, 2 * Math.PI);
   context.stroke();
-  const file = path.join(place, 'ring.png');
-  writeFileSync(file, canvas.toBuffer('image/png'));
-  ring = await server.bringIn(file);
+  const saved = (name: string, bytes: Buffer) => {
+    writeFileSync(path.join(place, name), bytes);
+    return server.bringIn(path.join(place, name));
+  };
+  ring = await saved('ring.png', canvas.toBuffer('image/png'));
+  card = await saved('card.jpg', canvas.toBuffer('image/jpeg'));
 });
 afterAll(() => server.stopAndRemove());
 
@@ -39,6 +43,8 @@ interface Scene {
   fit?: 'fit' | 'fill';
   backdrop?: 'black' | 'blur' | 'colour' | 'gradient';
   words?: boolean;
+  /** A photo instead. */
+  photo?: boolean;
   /** It goes over into another of the same material: in this way, or by a dissolve. */
   over?: boolean | Partial<Transition>;
   /** The same over all of it, smaller, as it is here. */
@@ -84,9 +90,9 @@ const EFFECTS: Effect[] = [
 const framesOf = ({ over, values }: Scene) => (over || values.transition ? [5, 11] : [0, 11]);
 
 /** The edits that make a scene at the end of a piece, the `nth` of it. */
-function madeOf({ values, fit = 'fit', backdrop = 'black', words, over, beside, clear }: Scene, nth: number): [string, unknown][] {
+function madeOf({ values, fit = 'fit', backdrop = 'black', words, photo, over, beside, clear }: Scene, nth: number): [string, unknown][] {
   const [at, length] = [frameStart(nth * LONG, RATE), frameStart(LONG, RATE)];
-  const media = spars.facts!;
+  const media = (photo ? card : spars).facts!;
   const clip = (first: number, values: PropertyValues): [string, unknown] => {
     const place = { track: 'main', media, at: null, from: frameStart(first, RATE), length: over ? length / 2 : length };
     return ['add', { ...place, fit, backdrop, values }];
@@ -175,6 +181,12 @@ const SCENES: [string, Scene][] = [
     { values: { turn: 12, flip: 'across', cropLeft: 0.2, cropTop: 0.1, opacity: 0.7, scale: 1.3 } },
   ],
   ['moved and made larger from frame to frame', { values: MOVING, fit: 'fill', words: true }],
+  ['a photo before its own backdrop', { values: {}, backdrop: 'blur', photo: true }],
+  [
+    'a photo that fills the frame, another over it, words over both',
+    { values: {}, fit: 'fill', photo: true, beside: { scale: 0.4 }, words: true },
+  ],
+  ['a photo moved and made larger from frame to frame', { values: MOVING, fit: 'fill', photo: true }],
   ['one beside the other, and past the edge', { values: {}, fit: 'fill', beside: { scale: 0.5, x: 0.3, y: 0.2 } }],
   [
     'one beside the other, before its own backdrop, words over both',
