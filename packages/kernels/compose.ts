@@ -34,18 +34,23 @@ export type PlaneStep =
 /** Room for what kernels write past the end of a frame. */
 const SPARE = 16;
 
-/** How many frames lie within each other, and how much else has to be held at once, in bytes. */
-function needs(steps: readonly PlaneStep[]): { depth: number; bytes: number } {
-  let [depth, bytes] = [1, 0];
+/** How many frames lie within each other, how much else has to be held at once, in bytes, and how wide the widest picture is that is laid. */
+function needs(steps: readonly PlaneStep[]): { depth: number; bytes: number; widest: number } {
+  let [depth, bytes, widest] = [1, 0, 0];
   for (const step of steps) {
     if ('planes' in step) bytes = Math.max(bytes, step.planes.length);
+    if (step.kind === 'placed') widest = Math.max(widest, step.width);
     if (step.kind !== 'group') continue;
     const inner = needs(step.steps);
     depth = Math.max(depth, inner.depth + 1);
     bytes = Math.max(bytes, inner.bytes, step.mask?.length ?? 0);
+    widest = Math.max(widest, inner.widest);
   }
-  return { depth, bytes };
+  return { depth, bytes, widest };
 }
+
+/** Room for what a kernel notes down while it lays a picture: two bytes for each pixel across, eight for each one of the frame's. */
+const noted = (across: number, width: number) => across * 2 + width * 8 + 4 * SPARE;
 
 const upTo16 = (n: number) => Math.ceil(n / 16) * 16;
 
@@ -62,12 +67,11 @@ export function composed(width: number, height: number, steps: readonly PlaneSte
   const wasm = kernels();
   const size = width * height * 1.5;
   const each = upTo16(size) + SPARE;
-  const { depth, bytes: held } = needs(steps);
+  const { depth, bytes: held, widest } = needs(steps);
   // Frames within each other, then what goes over one, then what a kernel notes down on the way.
   const over = PIXELS + depth * each;
   const temp = over + upTo16(Math.max(size, held)) + SPARE;
-  const widest = Math.max(width, ...widths(steps));
-  const bytes = room(wasm, temp - PIXELS + widest * 2 + width * 8 + 4 * SPARE);
+  const bytes = room(wasm, temp - PIXELS + noted(Math.max(width, widest), width));
 
   const within = ({ x, y, width: across, height: high }: Part) => {
     if ([x, y, across, high].some((n) => n % 2 !== 0) || x < 0 || y < 0 || x + across > width || y + high > height)
@@ -137,11 +141,6 @@ export function composed(width: number, height: number, steps: readonly PlaneSte
   return bytes.slice(PIXELS, PIXELS + size);
 }
 
-/** How wide the pictures are that are laid. */
-function widths(steps: readonly PlaneStep[]): number[] {
-  return steps.flatMap((step) => (step.kind === 'placed' ? [step.width] : step.kind === 'group' ? widths(step.steps) : []));
-}
-
 /**
  * One plane of levels laid into another, once or several times one over the other, each by so much (0 to 1): from nothing.
  *
@@ -157,7 +156,7 @@ export function laidPlane(
   const wasm = kernels();
   const from = PIXELS + upTo16(width * height) + SPARE;
   const temp = from + upTo16(levels.length) + SPARE;
-  const bytes = room(wasm, temp - PIXELS + size.width * 2 + width * 8 + 4 * SPARE);
+  const bytes = room(wasm, temp - PIXELS + noted(size.width, width));
   bytes.fill(0, PIXELS, PIXELS + width * height);
   bytes.set(levels, from);
   for (const { laid, share } of layings) {

@@ -3,6 +3,7 @@ import {
   cornersOf,
   covers,
   isColour,
+  isEven,
   isLaid,
   isPlain,
   type Base,
@@ -54,9 +55,6 @@ function pictureOf(layers: readonly Layer[]): { base: Base; share: number } | nu
   const effects = [...inner.effects, ...(first.effects ?? [])];
   return { base: { ...inner, effects, over: layers.slice(1) }, share: first.opacity };
 }
-
-/** Whether a picture's part of the frame lies on whole samples of colour, of which there is one for two by two pixels. */
-const isEven = ({ picture: { rect } }: Base) => [rect.x, rect.y, rect.width, rect.height].every((n) => n % 2 === 0);
 
 const fills = ({ picture, behind }: Base, frame: Size) => behind !== null || covers(picture, frame);
 
@@ -143,7 +141,8 @@ function stepsIn(layers: readonly Layer[], frame: Size, full: boolean): Made | n
     const first = rest[0] as Layer;
     const seen = pictureOf(rest);
     const alone =
-      seen && (fills(seen.base, frame) || (full && made.steps.length === 0 && (seen.base.effects.length === 0 || isEven(seen.base))));
+      seen &&
+      (fills(seen.base, frame) || (full && made.steps.length === 0 && (seen.base.effects.length === 0 || isEven(seen.base.picture.rect))));
     if (alone) {
       add({ kind: 'picture', base: { ...seen.base, over: [] }, share: seen.share }, seen.share === 1);
       rest = seen.base.over;

@@ -1,4 +1,4 @@
-import { isLaid, pictureLayers, type Base, type Layer, type Size } from '../frame';
+import { isEven, isLaid, pictureLayers, type Base, type Layer, type Size } from '../frame';
 import { frameLength, type Flicks, type Rate } from '../time';
 import { flatSteps, stepsOf, type Step } from './steps';
 
@@ -10,8 +10,9 @@ export interface Run {
 
 /**
  * How a segment is made. `straight`: one picture over black, a colour or its own backdrop, so the decoder's frames go to the encoder. `laid`:
- * such a one with others over it that lie still, and titles, which alone are drawn. `planes`: pictures over and through each other, wherever they lie, with effects, and
- * titles: no pixel is drawn but those of titles, and of pictures through which something shines. `drawn`: the compositor draws all of it. `black`: nothing is there.
+ * such a one with others over it that lie still, and titles, which alone are drawn. `planes`: pictures over and through each other, wherever
+ * they lie, with effects, and titles: no pixel is drawn but those of titles, and of pictures through which something shines. `drawn`: the
+ * compositor draws all of it. `black`: nothing is there.
  */
 export type Way = 'straight' | 'laid' | 'planes' | 'drawn' | 'black';
 
@@ -78,11 +79,10 @@ export function segmentSteps(runs: readonly Run[], format: Format): Step[][] | n
 
 type Laid = Extract<Step, { kind: 'placed' }>;
 
-/** Whether a picture lies where ffmpeg lays it as exactly as it would be here: whole, upright and on whole samples of colour, of which there is one for two by two pixels. */
+/** Whether a picture lies where ffmpeg lays it as exactly as it would be here: whole, upright and on whole samples of colour. */
 function liesEven({ places, effects, share }: Laid): boolean {
   const [placed, ...around] = places;
-  if (!placed || around.length > 0 || effects.length > 0 || share < 1 || !isLaid(placed)) return false;
-  return Object.values(placed.rect).every((n) => n % 2 === 0);
+  return !!placed && around.length === 0 && effects.length === 0 && share === 1 && isLaid(placed) && isEven(placed.rect);
 }
 
 const isTitles = (step: Step) => step.kind === 'titles' && pictureLayers(step.layers).length === 0;

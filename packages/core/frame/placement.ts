@@ -149,6 +149,9 @@ export function covers(placed: Placed, frame: Size): boolean {
 /** Whether it is only laid into its rectangle, whole and upright. */
 export const isLaid = ({ turn, flip, crop }: Placed): boolean => !turn && !flip && !crop;
 
+/** Whether a rectangle lies on whole samples of colour, of which there is one for two by two pixels (4:2:0). */
+export const isEven = ({ x, y, width, height }: Rect): boolean => [x, y, width, height].every((n) => n % 2 === 0);
+
 /** The same, and that on whole pixels. */
 export function isPlain(placed: Placed): boolean {
   const { rect } = placed;

@@ -1,17 +1,10 @@
-import { segmentSteps, underTitles } from '@flimzy/core/deliver';
 import type { Base, Layer, Rect, Size } from '@flimzy/core/frame';
-import { BACKDROP_SPREADS, backdropSizes } from '@flimzy/stage';
+import { BACKDROP_SPREADS, backdropSizes, spreadPlaces } from '@flimzy/stage';
 import { scaleTo } from '../media/filters';
 import type { SourceFacts } from '../media/source';
 import { asRgba, TO_ENCODER } from './pictures';
-import type { SegmentWork } from './work';
 
 type Backdrop = Extract<Layer, { kind: 'backdrop' }>;
-
-/** What a segment is made of whose pixels do not come here; null where there is nothing. */
-export function underneath({ piece, segment }: Pick<SegmentWork, 'piece' | 'segment'>): ReturnType<typeof underTitles> {
-  return underTitles(segmentSteps(segment.runs, piece.format)?.[0] ?? []);
-}
 
 /** What of a rectangle lies in a frame; null where nothing does. */
 export function inFrame(rect: Rect, frame: Size): Rect | null {
@@ -24,12 +17,13 @@ export function inFrame(rect: Rect, frame: Size): Rect | null {
 export function besideFrame(source: SourceFacts, rect: Rect, frame: Size): { filters: string[]; x: number; y: number } | null {
   const kept = inFrame(rect, frame);
   if (!kept) return null;
-  const cut = kept.width < rect.width || kept.height < rect.height ? cutTo(kept, rect) : [];
-  return { filters: [scaleTo(source, rect.width, rect.height), ...cut, 'format=yuv420p'], x: kept.x, y: kept.y };
+  return { filters: [scaleTo(source, rect.width, rect.height), ...cutTo(kept, rect), 'format=yuv420p'], x: kept.x, y: kept.y };
 }
 
-/** What is left of a rectangle. */
-const cutTo = ({ x, y, width, height }: Rect, rect: Rect) => [`crop=${width}:${height}:${x - rect.x}:${y - rect.y}`];
+/** Leaves of a picture as large as a rectangle what is left of that. */
+function cutTo({ x, y, width, height }: Rect, rect: Rect): string[] {
+  return width < rect.width || height < rect.height ? [`crop=${width}:${height}:${x - rect.x}:${y - rect.y}`] : [];
+}
 
 /** Filters that bring a picture into its place for the encoder, with what stands behind it: what reaches past the frame is cut off. */
 export function intoFrame(source: SourceFacts, { picture, behind }: Base, frame: Size): string[] {
@@ -42,9 +36,8 @@ export function intoFrame(source: SourceFacts, { picture, behind }: Base, frame:
     return [`scale=${frame.width}:${frame.height}`, 'format=gbrp', `drawbox=color=${colour}:t=fill`, ...TO_ENCODER];
   }
   const { x, y, width, height } = kept;
-  const cut = width < rect.width || height < rect.height ? cutTo(kept, rect) : [];
   const inRgb = asRgba(source, rect.width, rect.height, 'gbrp');
-  const own = [...(ended === TO_ENCODER ? inRgb : [scaleTo(source, rect.width, rect.height)]), ...cut];
+  const own = [...(ended === TO_ENCODER ? inRgb : [scaleTo(source, rect.width, rect.height)]), ...cutTo(kept, rect)];
   if (width === frame.width && height === frame.height) return [...own, ...ended];
   if (behind?.kind === 'backdrop') {
     const [under, over] = [backdropFilters(source, behind, frame), [...own, ...ended]];
@@ -85,8 +78,7 @@ function backdropFilters(source: SourceFacts, { rect, soft, light, colourful }: 
 /** Each pixel becomes the mean of itself and the four `by` pixels away. */
 function spread(by: number): string {
   const side = by * 2 + 1;
-  const middle = by * side + by;
-  const taken = [middle, middle - by * side, middle + by * side, middle - by, middle + by];
+  const taken = spreadPlaces(by).map(({ x, y }) => (y + by) * side + x + by);
   const matrix = Array.from({ length: side * side }, (_, i) => (taken.includes(i) ? 1 : 0)).join(' ');
   return `convolution='${matrix}:${matrix}:${matrix}:${matrix}:1/5:1/5:1/5:1/5'`;
 }

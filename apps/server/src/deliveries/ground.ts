@@ -50,17 +50,17 @@ interface Seen {
   made: Map<string, Uint8Array>;
 }
 
-function madeOf({ made }: Seen, what: unknown, make: () => Uint8Array): Uint8Array {
+/** What was made before of the same, or is now. */
+function kept(all: Map<string, Uint8Array>, what: unknown, make: () => Uint8Array): Uint8Array {
   const name = JSON.stringify(what);
-  const planes = made.get(name) ?? make();
-  made.set(name, planes);
-  return planes;
+  const made = all.get(name) ?? make();
+  all.set(name, made);
+  return made;
 }
 
-function colouredBy(seen: Seen, effects: readonly Effect[]): Uint8Array {
-  const { planes, size } = seen;
+function colouredBy({ planes, size, made }: Seen, effects: readonly Effect[]): Uint8Array {
   if (effects.length === 0) return planes;
-  return madeOf(seen, effects, () => colouredPlanes(planes, size.width, size.height, cubeFor(effects)));
+  return kept(made, effects, () => colouredPlanes(planes, size.width, size.height, cubeFor(effects)));
 }
 
 /** How something of a size lies in the frame: placed in a frame that is placed in the next. */
@@ -95,7 +95,7 @@ export class Ground {
   private readonly seen = new Map<string, Seen>();
   private readonly titles: Titles | null;
   private readonly fills = new Map<string, Uint8Array>();
-  private readonly vignettes = new Map<number, Uint8Array>();
+  private readonly vignettes = new Map<string, Uint8Array>();
   private readonly last: { mask: string; levels: Uint8Array } = { mask: '', levels: new Uint8Array() };
   private drawing: ServerStage | null = null;
 
@@ -122,16 +122,11 @@ export class Ground {
   }
 
   private filled(colour: string, to?: string): Uint8Array {
-    const name = `${colour} ${to ?? ''}`;
-    const planes = this.fills.get(name) ?? filled(this.frame, colour, to);
-    this.fills.set(name, planes);
-    return planes;
+    return kept(this.fills, [colour, to], () => filled(this.frame, colour, to));
   }
 
   private vignette(amount: number): Uint8Array {
-    const levels = this.vignettes.get(amount) ?? this.stage.vignetteOf(amount);
-    this.vignettes.set(amount, levels);
-    return levels;
+    return kept(this.vignettes, amount, () => this.stage.vignetteOf(amount));
   }
 
   private mask(mask: Mask): Uint8Array {
@@ -179,7 +174,7 @@ export class Ground {
         const seen = this.seen.get(step.layer.picture.clip);
         if (!seen) return [];
         const { picture: _, ...layer } = step.layer;
-        const planes = madeOf(seen, layer, () => backdrop(seen.planes, seen.size, step.layer, frame));
+        const planes = kept(seen.made, layer, () => backdrop(seen.planes, seen.size, step.layer, frame));
         return [{ kind: 'picture', planes, share: 1, coloured: null }];
       }
       case 'placed': {

@@ -1,28 +1,27 @@
 import type { ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
-import { segmentSteps } from '@flimzy/core/deliver';
+import { segmentSteps, underTitles, type Step } from '@flimzy/core/deliver';
 import type { FrameDescription } from '@flimzy/core/frame';
 import { ffmpeg } from '../media/run';
-import { besideFrame, intoFrame, underneath } from './base';
+import { besideFrame, intoFrame } from './base';
 import { boxAround } from './box';
 import { ServerStage } from './canvas';
 import { stretch } from './pictures';
 import { output, type SegmentWork } from './work';
 
-/** What lies over the picture in each run of a segment, as a frame of its own. */
-function overs({ piece, segment }: SegmentWork): { frame: FrameDescription; frames: number }[] {
+/** The titles of each run of a segment, as a frame of their own. */
+function titlesOf({ piece, segment }: SegmentWork, steps: readonly Step[][]): { frame: FrameDescription; frames: number }[] {
   const { width, height } = piece.format;
-  const steps = segmentSteps(segment.runs, piece.format);
   return segment.runs.map(({ frames }, n) => {
-    const layers = (steps?.[n] ?? []).flatMap((step) => (step.kind === 'titles' ? step.layers : []));
+    const layers = (steps[n] ?? []).flatMap((step) => (step.kind === 'titles' ? step.layers : []));
     return { frame: { width, height, layers }, frames };
   });
 }
 
 /** What ffmpeg reads for the pictures of a segment, and the filters that lay them over each other, and what that is called. */
-function picturesUnder(work: SegmentWork): { inputs: string[][]; graph: string[]; last: string } {
+function picturesUnder(work: SegmentWork, steps: readonly Step[]): { inputs: string[][]; graph: string[]; last: string } {
   const { piece, segment } = work;
-  const under = underneath(work);
+  const under = underTitles(steps);
   if (!under) throw new Error('there is no picture under what is laid over it');
   const taken = (clip: string) => {
     const shown = segment.pictures.find(({ picture }) => picture.clip === clip);
@@ -55,8 +54,9 @@ export async function renderLaid(work: SegmentWork, file: string): Promise<void>
   const { piece, segment, signal, onFrames } = work;
   const { rate } = piece.format;
   const clock = `${rate.num}/${rate.den}`;
-  const { inputs, graph, last } = picturesUnder(work);
-  const all = overs(work);
+  const steps = segmentSteps(segment.runs, piece.format) ?? [];
+  const { inputs, graph, last } = picturesUnder(work, steps[0] ?? []);
+  const all = titlesOf(work, steps);
   const frames = all.map(({ frame }) => frame);
   const titled = frames.some(({ layers }) => layers.length > 0);
   const box = boxAround(frames, piece.format);

@@ -43,7 +43,8 @@ export function pictureFile(folder: DataFolder, row: MediaRow, from: 'original' 
 /**
  * ffmpeg input options and filters that give exactly the frames of a stretch, at the rate of the piece: output frame n is the
  * source frame that {@link sourceFrameAt} names for the time of the picture n frames of the piece later, at its pace, of the stream that
- * the probe chose. What stands still is one frame, which `held` repeats: after all else that is done to it, so that this is done once. Seeks to just before the first of them; the timebase is set to flicks, so that nothing is rounded.
+ * the probe chose. Seeks to just before the first of them; the timebase is set to flicks, so that nothing is rounded. What stands still is one
+ * frame, which `held` repeats: after all else that is done to it, so that this is done once.
  *
  * @param shown time in the material (flicks), how fast it runs, or that it stands still
  * @param frames how many are wanted: going backwards, as many are held and turned round

@@ -1,9 +1,9 @@
-import type { NeededPicture, Segment } from '@flimzy/core/deliver';
+import { segmentSteps, underTitles, type NeededPicture, type Segment } from '@flimzy/core/deliver';
 import { evaluate } from '@flimzy/core/frame';
 import { frameStart } from '@flimzy/core/time';
 import { whole } from '../files/whole';
 import { ffmpeg } from '../media/run';
-import { intoFrame, underneath } from './base';
+import { intoFrame } from './base';
 import { ServerStage } from './canvas';
 import { renderLaid } from './laid';
 import { makeFrames } from './making';
@@ -33,7 +33,7 @@ async function renderStraight(work: SegmentWork, file: string): Promise<void> {
   const onProgress = (seconds: number) => onFrames(Math.min(segment.frames, Math.round((seconds * rate.num) / rate.den)));
   const [shown] = segment.pictures;
   const picture = shown && work.fileOf(shown.picture.media);
-  const under = underneath(work);
+  const under = underTitles(segmentSteps(segment.runs, piece.format)?.[0] ?? []);
   if (!shown || !picture || !under) {
     const black = ['-f', 'lavfi', '-i', `color=black:size=${width}x${height}:rate=${clock}`];
     return void (await ffmpeg([...black, ...output(work, file)], { signal, onProgress }));
