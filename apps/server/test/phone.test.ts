@@ -37,6 +37,28 @@ function withBox(file: Buffer, way: readonly string[], name: string, head: reado
   return made;
 }
 
+it('standard definition keeps its brightness, in the preview and in the export', async () => {
+  // What Y, Cb and Cr of BT.601 say, in RGB (ITU-R BT.601-7, 2.5.1).
+  const [y, cb, cr] = [110, 112, 140];
+  const due = [
+    1.164 * (y - 16) + 1.596 * (cr - 128),
+    1.164 * (y - 16) - 0.392 * (cb - 128) - 0.813 * (cr - 128),
+    1.164 * (y - 16) + 2.017 * (cb - 128),
+  ];
+  const flat = `color=size=640x480:rate=30:duration=1,format=yuv420p,geq=lum=${y}:cb=${cb}:cr=${cr}`;
+  ffmpeg('-f', 'lavfi', '-i', flat, '-colorspace', 'smpte170m', '-qp', '4', at('sd.mp4'));
+  const item = await server.bringIn(at('sd.mp4'));
+  const piece = await server.newPiece({ width: 640, height: 480, rate: RATE });
+  await server.edit(piece.id, 0, ['add', { track: 'main', media: item.facts!, at: null, from: 0, length: frameStart(25, RATE) }]);
+  const done = await server.deliver(piece.id);
+  expect(done.error).toBeNull();
+  for (const file of [server.fetch('mediaProxy', { id: item.id }), server.fetch('deliveryFile', { id: done.id })]) {
+    writeFileSync(at('sd-seen.mp4'), await bytesOf(await file));
+    const [...pixel] = rgb(at('sd-seen.mp4'), 640, 480, 5).subarray(0, 3);
+    pixel.forEach((v, i) => expect(Math.abs(v - due[i]!)).toBeLessThanOrEqual(1.6));
+  }
+});
+
 describe('an HDR recording', () => {
   it.each([
     ['hlg', 'arib-std-b67'],

@@ -204,7 +204,7 @@ export function planSegments(piece: Piece, length: Flicks, cuts: readonly Flicks
 }
 
 /** Raised whenever the compositor draws the same description differently, so that no older segment is taken for a new one. */
-const DRAWING = 8;
+const DRAWING = 9;
 
 /** Objects with their fields in one order: a database gives them back in another than they were made in. */
 const inOrder = (_key: string, value: unknown): unknown =>
