@@ -156,8 +156,8 @@ describe('a long history', () => {
     const data = newFolder();
     let server = await TestServer.start(data);
     const piece = await server.newPiece();
-    const COUNT = 1500;
-    for (let n = 0; n < COUNT; n += 250) await server.edit(piece.id, n, ...Array.from({ length: 250 }, (_, i) => renamed(n + i)));
+    const COUNT = 600;
+    for (let n = 0; n < COUNT; n += 200) await server.edit(piece.id, n, ...Array.from({ length: 200 }, (_, i) => renamed(n + i)));
     await server.kill();
     server = await TestServer.start(data);
     const opened = await server.open(piece.id);
