@@ -1,8 +1,8 @@
 import { mkdtemp, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
 import PQueue from 'p-queue';
-import { plainBase, type DeliverySettings, type PartOfPiece, type Segment } from '@flimzy/core/deliver';
-import type { Piece } from '@flimzy/core/piece';
+import { flatSteps, plainBase, stepsOf, type DeliverySettings, type PartOfPiece, type Segment } from '@flimzy/core/deliver';
+import type { Piece, PieceFormat } from '@flimzy/core/piece';
 import { fromSeconds, frameLength, toSeconds, type Rate } from '@flimzy/core/time';
 import type { DataFolder } from '../media/folders';
 import { run } from '../media/run';
@@ -89,10 +89,12 @@ export interface Estimated {
   seconds: number | null;
 }
 
-/** What takes alike long to render. */
-function sortOf({ way, runs }: Segment): string {
-  const base = plainBase(runs[0]?.layers ?? []);
-  return [way, base?.behind?.kind ?? '', base && base.effects.length > 0 ? 'recoloured' : ''].join(' ');
+/** What takes alike long to render: made in the same way, of the same steps. */
+function sortOf({ way, runs }: Segment, format: PieceFormat): string {
+  const layers = runs[0]?.layers ?? [];
+  const base = plainBase(layers);
+  const steps = way === 'planes' ? flatSteps(stepsOf(layers, format) ?? []).map(({ kind }) => kind) : [];
+  return [way, base?.behind?.kind ?? '', base && base.effects.length > 0 ? 'recoloured' : '', ...steps].join(' ');
 }
 
 /**
@@ -160,6 +162,13 @@ async function againTakes(stretches: readonly Stretch[], frames: number, pieceRa
   };
 }
 
+/** Of segments of sorts, some evenly over them, and of every sort one. */
+function chosenOf<T extends { sort: string }>(all: readonly T[]): T[] {
+  const chosen = evenly(all);
+  const left = [...new Map(all.map((one) => [one.sort, one])).values()].filter(({ sort }) => chosen.every((one) => one.sort !== sort));
+  return [...chosen, ...left.slice(0, SAMPLES)];
+}
+
 /** Some of a list, evenly over it. */
 const evenly = <T>(list: readonly T[]): T[] =>
   list.length <= SAMPLES
@@ -190,30 +199,31 @@ async function pictureTakes(
       ),
     ),
   );
-  const missing = segments.filter((_, i) => sizes[i] === null);
+  const sorted = segments.map((segment) => ({ segment, sort: sortOf(segment, piece.format) }));
+  const missing = sorted.filter((_, i) => sizes[i] === null);
   const group = groupOf(piece.format.rate);
-  const chosen = evenly(missing);
+  const chosen = chosenOf(missing);
   const queue = new PQueue({ concurrency: AT_ONCE });
-  const make = (segment: Segment, frames: number, name: string) => {
+  const make = ({ segment, sort }: (typeof missing)[number], frames: number, name: string) => {
     const head = headOf(segment, frames);
     const target = path.join(scratch, `${name}.mp4`);
     const work = { piece, segment: head, encoding: options, target, threads: threadsFor(missing.length), signal };
     const render = async () => {
       const { seconds } = await timed(() => renderOne(folder, rows, { ...work, onFrames: () => undefined }));
-      return { segment, frames: head.frames, seconds, target };
+      return { segment, sort, frames: head.frames, seconds, target };
     };
     return queue.add(render, { throwOnTimeout: true });
   };
-  const firstOfSort = chosen.filter((one, n) => chosen.findIndex((other) => sortOf(other) === sortOf(one)) === n);
+  const firstOfSort = [...new Map(chosen.map((one) => [one.sort, one])).values()];
   const [made, single] = await Promise.all([
-    Promise.all(chosen.map((segment, n) => make(segment, SAMPLE_FRAMES, `${n}`))),
+    Promise.all(chosen.map((one, n) => make(one, SAMPLE_FRAMES, `${n}`))),
     // What it takes to begin: one frame of each sort.
-    Promise.all(firstOfSort.map((segment) => make(segment, 1, `first-${sortOf(segment).replaceAll(' ', '-')}`))),
+    Promise.all(firstOfSort.map((one, n) => make(one, 1, `first-${n}`))),
   ]);
   const samples = await Promise.all(
-    made.map(async ({ segment, frames, seconds, target }) => {
-      const begin = Math.min(seconds, single.find((one) => sortOf(one.segment) === sortOf(segment))?.seconds ?? 0);
-      return { segment, begin, each: (seconds - begin) / Math.max(1, frames - 1), much: await muchOf(target, signal) };
+    made.map(async ({ segment, sort, frames, seconds, target }) => {
+      const begin = Math.min(seconds, single.find((one) => one.sort === sort)?.seconds ?? 0);
+      return { segment, sort, begin, each: (seconds - begin) / Math.max(1, frames - 1), much: await muchOf(target, signal) };
     }),
   );
   const kept = segments.flatMap(({ start, frames }, i) =>
@@ -223,16 +233,17 @@ async function pictureTakes(
   const stretches = [...tried, ...evenly(kept)].sort((one, other) => one.start - other.start);
   const frames = segments.reduce((sum, one) => sum + one.frames, 0);
   const once = again && (await againTakes(stretches, frames, piece.format.rate, again));
-  const nearest = (to: Segment) => {
-    const alike = samples.filter(({ segment }) => sortOf(segment) === sortOf(to));
-    const off = ({ segment }: (typeof samples)[number]) => Math.abs(segment.start - to.start);
+  const nearest = (to: (typeof sorted)[number]) => {
+    const alike = samples.filter(({ sort }) => sort === to.sort);
+    const off = ({ segment }: (typeof samples)[number]) => Math.abs(segment.start - to.segment.start);
     return (alike.length > 0 ? alike : samples).reduce((best, one) => (off(one) < off(best) ? one : best));
   };
-  const takes = segments.reduce<Takes>(
-    ({ bytes, work }, segment, i) => {
+  const takes = sorted.reduce<Takes>(
+    ({ bytes, work }, one, i) => {
+      const { segment } = one;
       const known = sizes[i];
       if (known !== null && known !== undefined) return { bytes: bytes + known, work };
-      const { much, begin, each } = nearest(segment);
+      const { much, begin, each } = nearest(one);
       const groups = Math.ceil(segment.frames / group);
       return {
         bytes: bytes + groups * much.key + (segment.frames - groups) * much.other + segment.frames * OVERHEAD,

@@ -65,20 +65,21 @@ const TRIES = 5;
 /** Encodes segments once more into what cannot be joined: another rate, so many bytes or bits a second, a loop. @param seconds how long it is */
 export async function remake(work: Joined, target: string, seconds: number, onProgress: (share: number) => void): Promise<void> {
   const { settings, signal, sound } = work;
-  const { rate, picture } = settings;
-  const input = await asOne(work);
-  const fps = `fps=${rate.num}/${rate.den}`;
-  if (!picture) return loop(work, input, fps, target, (at) => onProgress(at / seconds));
   const { input: heard, map } = withSound(work);
-  let tried = 1;
-  const encode = (options: readonly string[]) =>
-    ffmpeg([...input, ...heard, '-map', '0:v', '-vf', fps, ...options, ...map, ...container(work, rate), target], {
-      signal,
-      // Each further try is half of what is left: nobody knows how many there will be, and it never goes back.
-      onProgress: (at) => onProgress(1 - 0.5 ** (tried - 1) + Math.min(1, at / seconds) * 0.5 ** tried),
-    });
+  const input = [...(await asOne(work)), ...heard];
+  const again = (share: (done: number) => number): Again => {
+    const reached = (at: number) => onProgress(share(Math.min(1, at / seconds)));
+    return { settings, signal, scratch: work.scratch, onProgress: reached };
+  };
+  const { picture, rate } = settings;
+  if (picture === null || picture.control.by === 'quality')
+    return encodeAgain(
+      input,
+      again((done) => done),
+      target,
+      map,
+    );
   const { control, codec } = picture;
-  if (control.by === 'quality') return void (await encode(atQuality(codec, control.quality, rate)));
   const heardBytes = sound ? (await stat(sound)).size : 0;
   const wanted = control.by === 'bytes' ? control.bytes : heardBytes + (control.bitrate * seconds) / 8;
   const least = heardBytes + (LEAST_BITRATE * seconds) / 8;
@@ -88,9 +89,14 @@ export async function remake(work: Joined, target: string, seconds: number, onPr
       `${(wanted / 1e6).toFixed(1)} MB are too few for its length: ${(least / 1e6).toFixed(1)} MB and more can be looked at.`,
     );
   let bitrate = ((wanted - heardBytes) * 8) / seconds;
-  for (; ; tried += 1) {
-    await encode(atBitrate(codec, bitrate, rate));
+  for (let [before, tried] = [0, 1]; ; tried += 1) {
+    // Each further try is half of what is left: nobody knows how many there will be, and it never goes back.
+    const share = (done: number) => 1 - 0.5 ** (tried - 1) + done * 0.5 ** tried;
+    await encodeAgain(input, again(share), target, map, atBitrate(codec, bitrate, rate));
     const { size } = await stat(target);
+    // A picture that needs less than it may take gets no larger, however much is asked for.
+    if (size < wanted && size > before && size < before * (1 + NEAR)) return;
+    before = size < wanted ? size : Infinity;
     // Encoders keep to a rate over minutes; over seconds they have to be asked again. What is asked for may not be gone over.
     const over = (size - heardBytes) / (wanted - heardBytes);
     if (tried === TRIES || (size <= wanted && size >= wanted * (1 - NEAR))) return;
@@ -98,28 +104,34 @@ export async function remake(work: Joined, target: string, seconds: number, onPr
   }
 }
 
-/** What is to be encoded once more, and where. */
-export type Again = Pick<Joined, 'settings' | 'scratch' | 'signal'>;
+/** What is to be encoded once more, and where. `onProgress` gets the seconds reached. */
+export type Again = Pick<Joined, 'settings' | 'scratch' | 'signal'> & { onProgress?: (seconds: number) => void };
 
-/** Encodes one file's picture as {@link remake} does where that says nothing of how much it may write: into a loop, or at a quality. @param input ffmpeg's */
-export async function encodeAgain(input: readonly string[], work: Again, target: string): Promise<void> {
-  const { rate, picture } = work.settings;
+/**
+ * Encodes a picture once more: into a loop, or with the encoder's `options`, which are those of a quality where none are given.
+ * @param input ffmpeg's @param sound how sound in it is mapped and taken along
+ */
+export async function encodeAgain(
+  input: readonly string[],
+  work: Again,
+  target: string,
+  sound: readonly string[] = [],
+  options?: readonly string[],
+): Promise<void> {
+  const { signal, settings, onProgress } = work;
+  const { rate, picture } = settings;
   const fps = `fps=${rate.num}/${rate.den}`;
   if (!picture) return loop(work, input, fps, target);
-  if (picture.control.by !== 'quality') throw new Error('how much may be written decides how it is encoded');
-  const options = atQuality(picture.codec, picture.control.quality, rate);
-  await ffmpeg([...input, '-map', '0:v', '-vf', fps, ...options, ...container(work, rate), target], { signal: work.signal });
+  const { codec, control } = picture;
+  const encoder = options ?? (control.by === 'quality' ? atQuality(codec, control.quality, rate) : null);
+  if (!encoder) throw new Error('how much may be written decides how it is encoded');
+  const encoded = ['-map', '0:v', '-vf', fps, ...encoder, ...sound, ...container(work, rate), target];
+  await ffmpeg([...input, ...encoded], { signal, ...(onProgress ? { onProgress } : {}) });
 }
 
 /** Encodes segments into a picture that moves and begins again. The colours of a GIF are chosen first, in a run of their own, so that no frame has to be held. */
-async function loop(
-  work: Again,
-  input: readonly string[],
-  fps: string,
-  target: string,
-  onProgress?: (seconds: number) => void,
-): Promise<void> {
-  const { settings, signal, scratch } = work;
+async function loop(work: Again, input: readonly string[], fps: string, target: string): Promise<void> {
+  const { settings, signal, scratch, onProgress } = work;
   const options = { signal, ...(onProgress ? { onProgress } : {}) };
   const out = ['-an', '-loop', '0', ...container(work, settings.rate), target];
   if (settings.file === 'webp') {
