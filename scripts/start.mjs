@@ -10,13 +10,15 @@ const { build } = await import('./build.mjs');
 await build();
 
 const own = process.argv.slice(2);
-/** The made-up platforms, to post to: a service of their own beside the server. */
+/** The made-up platforms, to post to: a service of their own beside the server, reached from where the server is. */
+const host = process.env.HOST || '127.0.0.1';
+const near = ['0.0.0.0', '::'].includes(host) ? '127.0.0.1' : host.includes(':') ? `[${host}]` : host;
 const port = Number(process.env.PLATFORMS_PORT ?? Number(process.env.PORT || 4173) + 1);
-const beside = own.some((word) => word.startsWith('--platforms')) ? null : `http://127.0.0.1:${port}`;
+const beside = own.some((word) => word.startsWith('--platforms')) ? null : `http://${near}:${port}`;
 const platforms = beside
   ? spawn(process.execPath, [path.join(root, 'apps/platforms/dist/platforms.mjs'), '--port', String(port)], {
       stdio: 'inherit',
-      env: { ...process.env, HOST: '127.0.0.1' },
+      env: { ...process.env, HOST: host },
     })
   : null;
 

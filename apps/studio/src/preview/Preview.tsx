@@ -2,8 +2,8 @@ import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { View, type LayoutChangeEvent } from 'react-native';
 import { calmDown } from '../api/calm';
 import { setEngine, useEditor, useFormat } from '../open/editor';
-import { Text } from '../look/Text';
 import { canRunExact, type PreviewEngine } from '../open/engine';
+import { Approximate } from './Approximate';
 import { useRenewed } from './renewed';
 import { StandIn } from './StandIn';
 import { takeEngine } from './warm';
@@ -74,14 +74,7 @@ export function Preview({ over }: { over?: (size: { width: number; height: numbe
         </View>
         {over?.({ width, height })}
       </View>
-      {exact ? null : (
-        <View accessibilityRole="alert" className="absolute inset-x-2 top-2 rounded-xl bg-panel/90 px-3 py-2">
-          <Text kind="small" className="text-ink">
-            This browser cannot decode video frame by frame{globalThis.isSecureContext ? '' : ' here (the page is not served securely)'}.
-            The preview is approximate; exports are exact.
-          </Text>
-        </View>
-      )}
+      {exact ? null : <Approximate />}
     </View>
   );
 }

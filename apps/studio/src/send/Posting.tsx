@@ -6,6 +6,7 @@ import TriangleAlert from 'lucide-react-native/icons/triangle-alert';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { call } from '../api/client';
+import { fromHere } from '../api/fromHere';
 import { KEYS, postsOf, putInto, takeOut, usePosts } from '../api/queries';
 import { Button } from '../look/Button';
 import { TextField } from '../look/Field';
@@ -17,7 +18,10 @@ import { useWhole } from '../open/editor';
 const put = (post: Post) => putInto(postsOf(post.piece), post);
 const OVER: readonly Post['status'][] = ['live', 'refused', 'failed', 'cancelled'];
 
-const open = (address: string) => void window.open(address, '_blank', 'noopener');
+const open = (address: string) => void window.open(fromHere(address), '_blank', 'noopener');
+
+/** Rejects where a browser has no clipboard to offer, as over plain HTTP. */
+const copied = async (text: string) => navigator.clipboard.writeText(text);
 
 /** The platforms, each with who is signed in there and a way to post an export to it. */
 export function PostTo({ delivery, platforms }: { delivery: Delivery; platforms: readonly Platform[] }) {
@@ -165,9 +169,9 @@ function PostRow({ post }: { post: Post }) {
     });
   };
   const copy = (address: string) =>
-    void navigator.clipboard.writeText(address).then(
+    void copied(fromHere(address)).then(
       () => say('The link is copied.'),
-      () => say(address),
+      () => say(fromHere(address)),
     );
   return (
     <View testID={`posted-${status}`} className="gap-2 border-t border-hairline pt-2">

@@ -1,5 +1,6 @@
 import { fileName, isShipped, PlatformFormat } from '@flimzy/core/deliver';
 import type { Piece } from '@flimzy/core/piece';
+import { v4 as uuid } from 'uuid';
 import { call } from '../api/client';
 import { queryClient } from '../api/queries';
 import { pickFiles } from '../look/pickFiles';
@@ -79,7 +80,7 @@ export function copyOf(format: PlatformFormat, all: readonly PlatformFormat[]): 
   const names = new Set(all.map(({ name }) => name));
   let name = `${format.name}, my own`.slice(0, 60);
   for (let n = 2; names.has(name); n += 1) name = `${format.name}, my own ${n}`.slice(0, 60);
-  return { ...format, id: `own-${crypto.randomUUID()}`, name };
+  return { ...format, id: `own-${uuid()}`, name };
 }
 
 /** Hands a format over as a JSON file. */
@@ -99,7 +100,7 @@ export function readFormats(text: string): PlatformFormat[] {
   const list = Array.isArray(found) ? found : [found];
   return list.map((one, n) => {
     const read = PlatformFormat.safeParse(one);
-    if (read.success) return isOwn(read.data) ? read.data : { ...read.data, id: `own-${crypto.randomUUID()}` };
+    if (read.success) return isOwn(read.data) ? read.data : { ...read.data, id: `own-${uuid()}` };
     const [issue] = read.error.issues;
     const where = issue?.path.join('.') || 'the file';
     throw new Error(

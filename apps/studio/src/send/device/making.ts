@@ -1,6 +1,7 @@
 import type { DeliveryCheck } from '@flimzy/contract';
 import { asSent, cuesBeside, fileNameFrom, FILES, nameWords, partSent, type BoxOf, type DeliverySettings } from '@flimzy/core/deliver';
 import type { Cue, Piece } from '@flimzy/core/piece';
+import { v4 as uuid } from 'uuid';
 import { create } from 'zustand';
 import type { DeviceReport } from './messages';
 
@@ -50,7 +51,7 @@ let turn: Promise<void> = Promise.resolve();
 export function makeHere(piece: Piece, settings: DeliverySettings, pattern: string, boxOf: BoxOf): void {
   const mine = partSent(piece, settings);
   if (!mine || !settings.size) return;
-  const id = crypto.randomUUID();
+  const id = uuid();
   const name = fileNameFrom(pattern, nameWords(piece.name, settings, mine.parts.length), FILES.mp4.extension);
   const stop = new AbortController();
   const cancel = () => {

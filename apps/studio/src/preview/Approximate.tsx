@@ -1,0 +1,40 @@
+import Info from 'lucide-react-native/icons/info';
+import X from 'lucide-react-native/icons/x';
+import { useState } from 'react';
+import { Pressable, View } from 'react-native';
+import { IconButton } from '../look/Button';
+import { Text } from '../look/Text';
+
+const KNOWN = 'flimzy.approximate-known';
+
+/** Says that this browser's preview is approximate, and why. Read once, it is a mark at the corner of the picture that says it again. */
+export function Approximate() {
+  const [said, setSaid] = useState(() => localStorage.getItem(KNOWN) === null);
+  const put = (known: boolean) => {
+    if (known) localStorage.setItem(KNOWN, 'yes');
+    setSaid(!known);
+  };
+  if (!said)
+    return (
+      <Pressable
+        accessibilityRole="button"
+        accessibilityLabel="The preview is approximate: why"
+        onPress={() => put(false)}
+        testID="approximate"
+        className="absolute left-0 top-0 min-h-[44px] min-w-[44px] items-start p-2"
+      >
+        <View className="rounded-full bg-panel/90 p-1">
+          <Info size={14} color="var(--c-ink)" strokeWidth={2} />
+        </View>
+      </Pressable>
+    );
+  const here = globalThis.isSecureContext ? '' : ' here, since the page is not served securely';
+  return (
+    <View accessibilityRole="alert" className="absolute inset-x-2 top-2 flex-row items-start rounded-xl bg-panel/90 py-1 pl-3">
+      <Text kind="small" className="min-w-0 flex-1 py-1 text-ink">
+        This browser cannot decode video frame by frame{here}. The preview is approximate; exports are exact.
+      </Text>
+      <IconButton label="Put this away" icon={X} size={16} onPress={() => put(true)} testID="approximate-known" />
+    </View>
+  );
+}
