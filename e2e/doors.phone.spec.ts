@@ -105,6 +105,34 @@ test('with an access code nothing opens before it is typed; a wrong one is said;
   rmSync(data, { recursive: true });
 });
 
+test('on another device, over HTTPS with the server’s own certificate, every frame is exact and a voice can be recorded', async () => {
+  const data = mkdtempSync(path.join(tmpdir(), 'flimzy-https-'));
+  cpSync(await withDemo(), data, { recursive: true });
+  const server = await serve(data, 0, { HTTPS: 'own', HOST: '0.0.0.0', CODE: 'wind & paper', NAMES: 'studio.example' });
+  const { port } = new URL(server.address);
+  // A name that is not this machine's own, as a phone has one for it: under that a browser allows nothing without HTTPS.
+  const args = [...CHROMIUM_ARGS, '--host-resolver-rules=MAP studio.example 127.0.0.1'];
+  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args });
+  const context = await browser.newContext({ ignoreHTTPSErrors: true, viewport: { width: 390, height: 844 }, hasTouch: true });
+  await context.addInitScript(() => localStorage.setItem('flimzy.gestures-seen', 'yes'));
+  const page = await context.newPage();
+  await page.goto(`https://studio.example:${port}`);
+  await page.getByLabel('Access code').fill('wind & paper');
+  await page.getByRole('button', { name: 'Open' }).tap();
+  await page.getByTestId('piece-demo-first-flight').tap();
+  await expect(page.getByTestId('picture')).toBeVisible();
+  await expect(page.getByTestId('stand-in')).toHaveCount(0);
+  await expect(page.getByText('This browser cannot decode video frame by frame')).toHaveCount(0);
+  expect(await page.evaluate(() => [isSecureContext, crossOriginIsolated, 'getUserMedia' in navigator.mediaDevices])).toEqual([
+    true,
+    true,
+    true,
+  ]);
+  await browser.close();
+  await server.stop();
+  rmSync(data, { recursive: true });
+});
+
 test('storage says what takes room, and frees it only when asked twice', async ({ page }) => {
   await page.goto(home());
   await press(page.getByTestId('storage'));

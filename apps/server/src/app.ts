@@ -1,3 +1,4 @@
+import type { Server } from 'node:http';
 import path from 'node:path';
 import { stat } from 'node:fs/promises';
 import compress from '@fastify/compress';
@@ -7,7 +8,7 @@ import fastifyStatic from '@fastify/static';
 import swagger from '@fastify/swagger';
 import swaggerUi from '@fastify/swagger-ui';
 import { ENTER_URL, FONTS_URL } from '@flimzy/contract';
-import Fastify, { type FastifyInstance } from 'fastify';
+import Fastify, { type FastifyHttpOptions, type FastifyInstance } from 'fastify';
 import { jsonSchemaTransform, serializerCompiler, validatorCompiler } from 'fastify-type-provider-zod';
 import { Arrivals } from './archives/arrivals';
 import { archiveRoutes } from './archives/routes';
@@ -26,6 +27,7 @@ import { secretOf } from './files/secret';
 import { Space } from './files/space';
 import { StorageKeeper } from './files/storage';
 import { askForCode } from './http/access';
+import { ownCertificate, type Certificate } from './http/certificate';
 import { guard } from './http/guard';
 import { ProblemError, problemHandler } from './http/problem';
 import { handle } from './http/register';
@@ -64,6 +66,8 @@ export interface AppConfig {
   names: ReadonlySet<string>;
   /** What every device types once; null for none. */
   code: string | null;
+  /** What HTTPS is spoken with: a certificate of the server's own, or one that it was given; left out: it speaks plain HTTP. */
+  certificate?: 'own' | Certificate | null;
   /** Bytes of the disk that uploads leave free. */
   spare: number;
   /** Address of the service that posts go to; null: nothing is posted. */
@@ -96,12 +100,14 @@ export async function buildApp(config: AppConfig): Promise<Running> {
   const { database, mended } = await openKept(folder, config.template, config.migrations);
   if (mended) config.say(mended);
   await markOpen(folder);
-  const app = Fastify({
+  const tls = config.certificate === 'own' ? await ownCertificate(folder, config.names) : (config.certificate ?? null);
+  const options: FastifyHttpOptions<Server> = {
     logger: config.log ? { level: 'warn' } : false,
     bodyLimit: 8 * 1024 ** 2,
     requestTimeout: 0,
     routerOptions: { maxParamLength: 100 },
-  });
+  };
+  const app: FastifyInstance = Fastify({ ...options, ...(tls ? { https: tls } : {}) } as typeof options);
   const failed = (error: unknown) => app.log.error(error);
   const keeper = await Keeper.open(database.db, folder, mended !== null, failed);
   const queue = await JobQueue.open(database, failed);

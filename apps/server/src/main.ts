@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
@@ -5,7 +6,9 @@ import closeWithGrace from 'close-with-grace';
 import { buildApp } from './app';
 import { FolderInUse } from './db/lock';
 import { loadDemo } from './demo';
-import { isLoopback, ownNames } from './http/guard';
+import type { Certificate } from './http/certificate';
+import { isLoopback, networkAddresses, ownNames } from './http/guard';
+import { ProgramMissing } from './media/run';
 
 const here = path.dirname(fileURLToPath(import.meta.url));
 const root = path.resolve(here, '../../..');
@@ -25,6 +28,8 @@ const { values } = parseArgs({
 const host = process.env.HOST ?? '127.0.0.1';
 const port = Number(process.env.PORT ?? 4173);
 const code = process.env.CODE?.trim() || null;
+/** HTTPS with a certificate of the server's own, or with the two files named by CERT and KEY. */
+const secure = process.env.HTTPS?.trim() || null;
 const names = (process.env.NAMES ?? '').split(/[\s,]+/).filter(Boolean);
 
 /** Fewest letters of an access code. */
@@ -39,6 +44,21 @@ if (!isLoopback(host) && code === null)
   stopWith(`With HOST=${host} others on the network reach this server, so it wants an access code: CODE=… HOST=${host} npm start`);
 if (code !== null && code.length < CODE_LEAST) stopWith(`The access code needs at least ${CODE_LEAST} letters.`);
 
+if (secure !== null && !['own', 'given'].includes(secure))
+  stopWith('HTTPS=own makes a certificate of its own; HTTPS=given takes the files named by CERT=… and KEY=….');
+
+/** The files named by CERT and KEY. */
+function given(): Certificate {
+  const read = (name: 'CERT' | 'KEY') => {
+    try {
+      return readFileSync(process.env[name] ?? '', 'utf8');
+    } catch {
+      return stopWith(`HTTPS=given wants a file as PEM in ${name}=…, which cannot be read: ${process.env[name] ?? '(nothing)'}`);
+    }
+  };
+  return { cert: read('CERT'), key: read('KEY') };
+}
+
 let closing: AbortSignal | null = null;
 try {
   const running = await buildApp({
@@ -49,6 +69,7 @@ try {
     log: true,
     names: ownNames(host, names),
     code,
+    certificate: secure === 'given' ? given() : secure === 'own' ? 'own' : null,
     spare: Number(values.spare) * 1e6,
     platforms: values.platforms || null,
     say: (line) => console.log(line),
@@ -65,11 +86,17 @@ try {
   const address = running.app.server.address();
   const bound = address && typeof address === 'object' ? address.port : port;
   if (!values['no-demo']) await loadDemo(running, path.resolve(values.demo), (line) => console.log(line));
-  console.log(`Flimzy is at http://${host === '0.0.0.0' ? 'localhost' : host}:${bound}`);
+  const everywhere = host === '0.0.0.0' || host === '::';
+  const addressOf = (name: string) => `${secure ? 'https' : 'http'}://${name}:${bound}`;
+  if (everywhere) for (const name of networkAddresses()) console.log(`From a phone on the same network: ${addressOf(name)}`);
+  if (secure === 'own') console.log('Its certificate is its own: each browser asks once whether to go on.');
+  console.log(`Flimzy is at ${addressOf(everywhere ? 'localhost' : host)}`);
 } catch (error) {
   if (closing?.aborted) await new Promise(() => undefined); // it ends when all is closed
   const problem = (error as NodeJS.ErrnoException).code;
   if (error instanceof FolderInUse) console.error(error.message);
+  else if (error instanceof ProgramMissing && error.program === 'openssl')
+    console.error('HTTPS=own makes its certificate with openssl, which is not installed (Debian: apt install openssl).');
   else if (problem === 'EADDRINUSE') console.error(`Port ${port} is taken by another program. Choose another: PORT=4200 npm start`);
   else console.error(error);
   process.exit(1);

@@ -1,9 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { createServer, request } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import path from 'node:path';
+import { connect } from 'node:tls';
 import {
   ENTER_URL,
   ROUTES,
@@ -115,6 +116,37 @@ describe('a server that others on the network reach', () => {
   it('does not start without an access code, or with one that is hardly any', async () => {
     await expect(TestServer.start(newFolder(), { env: { HOST: '0.0.0.0' } })).rejects.toThrow(/wants an access code/);
     await expect(TestServer.start(newFolder(), { env: { HOST: '0.0.0.0', CODE: 'abc' } })).rejects.toThrow(/at least 6 letters/);
+  });
+
+  it('speaks HTTPS with a certificate of its own, for all its names, which it keeps; with files that are not there it does not start', async () => {
+    const data = newFolder();
+    const how = { env: { HTTPS: 'own', HOST: '0.0.0.0', CODE: 'wind & paper' } };
+    let server = await TestServer.start(data, how);
+    expect(server.address).toMatch(/^https:/);
+    expect(server.said).toMatch(/From a phone on the same network: https:/);
+    const shown = () =>
+      new Promise<{ print: string; names: string }>((resolve, reject) => {
+        const socket = connect({ port: Number(new URL(server.address).port), host: '127.0.0.1', rejectUnauthorized: false }, () => {
+          const { fingerprint256, subjectaltname } = socket.getPeerCertificate();
+          socket.end();
+          resolve({ print: fingerprint256, names: subjectaltname ?? '' });
+        });
+        socket.on('error', reject);
+      });
+    const first = await shown();
+    for (const name of ['DNS:localhost', 'IP Address:127.0.0.1']) expect(first.names).toContain(name);
+    await server.stop();
+    server = await TestServer.start(data, how);
+    expect((await shown()).print).toBe(first.print);
+    await server.stop();
+    server = await TestServer.start(data, { env: { ...how.env, NAMES: 'studio.example' } });
+    const other = await shown();
+    expect(other.names).toContain('DNS:studio.example');
+    expect(other.print).not.toBe(first.print);
+    expect(statSync(path.join(data, 'certificate/key.pem')).mode & 0o077).toBe(0);
+    await server.stopAndRemove();
+    await expect(TestServer.start(newFolder(), { env: { HTTPS: 'given', CERT: '/nowhere' } })).rejects.toThrow(/cannot be read: .nowhere/);
+    await expect(TestServer.start(newFolder(), { env: { HTTPS: 'yes' } })).rejects.toThrow(/HTTPS=own makes a certificate/);
   });
 
   it('answers nothing until the code is typed, once on each device, and again when it is another', async () => {

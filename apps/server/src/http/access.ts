@@ -38,7 +38,15 @@ export async function askForCode(app: FastifyInstance, folder: DataFolder, code:
     const given = (request.body as { code?: string } | null)?.code ?? '';
     if (!same(given.trim(), code))
       return reply.code(401).type('text/html').send(page('That is not the code. It is the one the server was started with.'));
-    return reply.setCookie(COOKIE, 'in', { signed: true, httpOnly: true, sameSite: 'lax', path: '/', maxAge: LET_IN }).redirect('/', 303);
+    const kept = {
+      signed: true,
+      httpOnly: true,
+      sameSite: 'lax',
+      path: '/',
+      maxAge: LET_IN,
+      secure: request.protocol === 'https',
+    } as const;
+    return reply.setCookie(COOKIE, 'in', kept).redirect('/', 303);
   });
 }
 

@@ -21,6 +21,12 @@ export function ownNames(host: string, told: readonly string[]): Set<string> {
   return names.add(own).add(`${own}.local`);
 }
 
+/** Where others on the network find this machine: its IPv4 addresses. */
+export function networkAddresses(): string[] {
+  const all = Object.values(networkInterfaces()).flatMap((addresses) => addresses ?? []);
+  return all.filter(({ family, internal }) => family === 'IPv4' && !internal).map(({ address }) => address);
+}
+
 /** Host names without a port. */
 const nameOf = (host: string) => host.toLowerCase().replace(/:\d+$/, '');
 

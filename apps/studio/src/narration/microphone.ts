@@ -15,7 +15,8 @@ const SENTENCES: Record<string, string> = {
   OverconstrainedError: 'That microphone is no longer there.',
 };
 
-const ABSENT = 'A browser gives its microphone only to a page that is served securely: open Flimzy on this machine, or over https.';
+const ABSENT =
+  'A browser gives its microphone only to a page that is served securely: open Flimzy on this machine, or start it with HTTPS=own.';
 
 /** The browser's own, with none of its processing: what was said is what is kept. */
 export const BROWSER: Microphones = {

@@ -28,7 +28,7 @@ export function Approximate() {
         </View>
       </Pressable>
     );
-  const here = globalThis.isSecureContext ? '' : ' here, since the page is not served securely';
+  const here = globalThis.isSecureContext ? '' : ' here, since the page does not come by HTTPS (HTTPS=own npm start)';
   return (
     <View accessibilityRole="alert" className="absolute inset-x-2 top-2 flex-row items-start rounded-xl bg-panel/90 py-1 pl-3">
       <Text kind="small" className="min-w-0 flex-1 py-1 text-ink">
