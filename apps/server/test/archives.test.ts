@@ -21,7 +21,13 @@ let archive: Buffer;
 const frames = (n: number) => frameStart(n, VERTICAL.rate);
 const sha = (bytes: Buffer) => createHash('sha256').update(bytes).digest('hex');
 const originalOf = (server: TestServer, id: string) => readFileSync(path.join(server.data, 'media', id, 'original'));
-const archiveOf = async (server: TestServer, id: string) => Buffer.from(await (await server.fetch('pieceArchive', { id })).arrayBuffer());
+/** The archive of a piece: as many bytes as was said before, so that whoever waits for it sees how far it is. */
+async function archiveOf(server: TestServer, id: string): Promise<Buffer> {
+  const answer = await server.fetch('pieceArchive', { id });
+  const bytes = Buffer.from(await answer.arrayBuffer());
+  expect(answer.headers.get('content-length')).toBe(String(bytes.length));
+  return bytes;
+}
 
 beforeAll(async () => {
   [from, to] = await Promise.all([TestServer.start(), TestServer.start()]);

@@ -7,10 +7,11 @@ import { writeArchive, type Stores } from './write';
 
 export function archiveRoutes(app: FastifyInstance, arrivals: Arrivals, stores: Stores, queue: JobQueue): void {
   handle(app, 'pieceArchive', async ({ params, reply }) => {
-    const { name, bytes } = await writeArchive(stores, params.id);
+    const { name, bytes, size } = await writeArchive(stores, params.id);
     reply.raw.once('close', () => bytes.destroy());
     return reply
       .header('content-disposition', attached(`${name}.flimzy.zip`))
+      .header('content-length', size)
       .type('application/zip')
       .send(bytes);
   });

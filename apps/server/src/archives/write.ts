@@ -1,8 +1,9 @@
 import { createHash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
-import type { Readable } from 'node:stream';
+import type { PassThrough, Readable } from 'node:stream';
 import { isShipped } from '@flimzy/core/deliver';
-import archiver from 'archiver';
+import { ZipFile } from 'yazl';
 import type { FormatStore } from '../deliveries/formats';
 import { hashFile } from '../files/hash';
 import type { DataFolder } from '../media/folders';
@@ -27,9 +28,9 @@ async function originalOf({ folder }: Stores, id: string, known: string | null):
 
 /**
  * The archive of a piece, as it is being made: its document, its history, and the originals of every item that it or its history
- * names. The stream fails when an original cannot be read to its end. @throws ProblemError `not-found`
+ * names. Its `size` is in bytes. The stream fails when an original cannot be read to its end. @throws ProblemError `not-found`
  */
-export async function writeArchive(stores: Stores, id: string): Promise<{ name: string; bytes: Readable }> {
+export async function writeArchive(stores: Stores, id: string): Promise<{ name: string; bytes: Readable; size: number }> {
   const { document, revision, first, log, versions } = await stores.pieces.whole(id);
   const used = (await stores.formats.list()).filter((format) => !isShipped(format) && document.formats?.includes(format.id));
   const texts: Record<TextName, string> = {
@@ -60,16 +61,44 @@ export async function writeArchive(stores: Stores, id: string): Promise<{ name: 
     texts: parts.map(({ name, bytes }) => ({ name, size: bytes.length, sha256: createHash('sha256').update(bytes).digest('hex') })),
     media,
   };
-  const archive = archiver('zip', { store: true });
-  archive.on('warning', (error) => archive.destroy(error));
-  archive.append(Buffer.from(JSON.stringify(manifest, null, 1)), { name: MANIFEST });
-  for (const { name, bytes } of parts) archive.append(bytes, { name });
+  const files: Stored[] = [];
   const put = new Set<string>();
-  for (const { id: item, sha256 } of media) {
+  for (const { id: item, sha256, size } of media) {
     if (sha256 === null || put.has(sha256)) continue; // one file brought in twice is there once
     put.add(sha256);
-    archive.file(stores.folder.file(item, 'original'), { name: originalName(sha256) });
+    files.push({ name: originalName(sha256), file: stores.folder.file(item, 'original'), size });
   }
-  void archive.finalize().catch(() => undefined); // whoever reads it hears of it
-  return { name: document.name, bytes: archive };
+  const written = [{ name: MANIFEST, bytes: Buffer.from(JSON.stringify(manifest, null, 1)) }, ...parts];
+  return { name: document.name, ...(await zipped(written, files)) };
+}
+
+/** A file that goes into an archive as it is. */
+interface Stored {
+  name: string;
+  file: string;
+  size: number;
+}
+
+/** A ZIP of texts and then files, none of them compressed, so that its size is known before it is read. */
+async function zipped(
+  texts: readonly { name: string; bytes: Buffer }[],
+  files: readonly Stored[],
+): Promise<{ bytes: Readable; size: number }> {
+  const zip = new ZipFile();
+  const bytes = zip.outputStream as PassThrough;
+  let reading: Readable | null = null;
+  const failed = (error: unknown) => bytes.destroy(error as Error);
+  zip.on('error', failed);
+  bytes.once('close', () => reading?.destroy());
+  const compress = false;
+  for (const { name, bytes: text } of texts) zip.addBuffer(text, name, { compress });
+  for (const { name, file, size } of files)
+    zip.addReadStreamLazy(name, { compress, size }, (done) => {
+      reading = createReadStream(file).on('error', failed);
+      done(null, reading);
+    });
+  // Its types leave out what the function is called with: the size.
+  const end = zip.end.bind(zip) as (options: object, told: (size: number) => void) => void;
+  const size = await new Promise<number>((resolve) => end({}, resolve));
+  return { bytes, size };
 }
