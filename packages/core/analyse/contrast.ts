@@ -7,7 +7,10 @@ export function luminance(red: number, green: number, blue: number): number {
   return 0.2126 * linear(red) + 0.7152 * linear(green) + 0.0722 * linear(blue);
 }
 
-/** The same of `#rrggbb`. */
+/** The level (0 to 1) of the grey that has a relative luminance. */
+export const greyOf = (light: number): number => (light <= 0.0031308 ? light * 12.92 : 1.055 * light ** (1 / 2.4) - 0.055);
+
+/** The luminance of `#rrggbb`. */
 export function luminanceOf(colour: string): number {
   const level = (at: number) => Number.parseInt(colour.slice(at, at + 2), 16);
   return luminance(level(1), level(3), level(5));

@@ -1,7 +1,8 @@
-import { evaluate, pictureLayers, sourceFrameAt, type FrameTimes, type Layer, type PictureRef } from '../frame';
+import { colourThrough, evaluate, pictureLayers, sourceFrameAt, type FrameTimes, type Layer, type PictureRef } from '../frame';
 import type { Piece } from '../piece';
+import type { Effect } from '../properties';
 import type { Flicks } from '../time';
-import { luminance, luminanceOf } from './contrast';
+import { greyOf, luminance, luminanceOf } from './contrast';
 
 /** A frame is looked at in so many cells across and down. */
 export const LIGHT_CELLS = 8;
@@ -33,6 +34,13 @@ function lightIn(lights: LightReader, picture: PictureRef, across: number, down:
   return LINEAR[light.cells[Math.min(at, light.cells.length - 1)] ?? 0] ?? 0;
 }
 
+/** What effects make of a grey of so much light: those of colour, each cell being known as a grey. */
+function lightThrough(effects: readonly Effect[], light: number): number {
+  const level = greyOf(light);
+  const [red, green, blue] = colourThrough(effects, [level, level, level]);
+  return luminance(red * 255, green * 255, blue * 255);
+}
+
 /** The light of layers at a point, over what is under them. What is turned is taken as upright, titles are left out. */
 function lightOf(lights: LightReader, layers: readonly Layer[], point: Point, frame: Piece['format'], under: number): number {
   return layers.reduce((below, layer) => {
@@ -45,7 +53,8 @@ function lightOf(lights: LightReader, layers: readonly Layer[], point: Point, fr
     if (across < 0 || across > 1 || down < 0 || down > 1) return below;
     if (layer.kind === 'group') {
       const inner = { x: across * frame.width, y: down * frame.height };
-      return mixed(below, lightOf(lights, layer.layers, inner, frame, below), layer.opacity);
+      const own = lightOf(lights, layer.layers, inner, frame, below);
+      return mixed(below, layer.effects ? lightThrough(layer.effects, own) : own, layer.opacity);
     }
     const own = lightIn(lights, layer.picture, across, down);
     return layer.kind === 'backdrop' ? own * layer.light : mixed(below, own, layer.opacity);
@@ -54,7 +63,7 @@ function lightOf(lights: LightReader, layers: readonly Layer[], point: Point, fr
 
 const mixed = (below: number, above: number, opacity: number) => below + (above - below) * opacity;
 
-/** How bright a piece is at a time, cell by cell (relative luminances), as its pictures are before looks; null where that of one is not known. */
+/** How bright a piece is at a time, cell by cell (relative luminances), with its looks; null where that of one is not known. */
 export function lightAt(piece: Piece, time: Flicks, lights: LightReader): Float32Array | null {
   const { layers } = evaluate(piece, time);
   if (pictureLayers(layers).some(({ picture }) => !lights(picture.media))) return null;

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
-import { FlashFinder, lightAt, LIGHT_CELLS, type Light } from '../analyse';
+import { FlashFinder, greyOf, lightAt, LIGHT_CELLS, luminance, type Light } from '../analyse';
 import { PLATFORM_FORMATS, preflight } from '../deliver';
+import { PLAIN_TONE } from '../frame';
 import type { Piece } from '../piece';
 import { frameLength, frameStart, toSeconds } from '../time';
 import { addFrames, does, emptyPiece, PHOTO, VIDEO } from './making';
@@ -78,6 +79,22 @@ function flashesIn(piece: Piece, frames: number, lights: (media: string) => Ligh
 }
 
 describe('the light of a piece', () => {
+  test('is that which a look leaves: so faint that it harms nobody, or brought out', () => {
+    const piece = addFrames(emptyPiece(), { ...VIDEO, rate: { num: 30, den: 1 } }, 0, 120);
+    const looked = (tone: Partial<typeof PLAIN_TONE>) => does(piece, 'setLook', { effects: [{ kind: 'tone', ...PLAIN_TONE, ...tone }] });
+    expect(flashesIn(looked({ exposure: -3, contrast: -1 }), 120, lightsOf(3))).toEqual([]);
+    expect(flashesIn(looked({ exposure: 1 }), 120, lightsOf(3))).toHaveLength(1);
+    // Grey and a little lighter: what is plain is let be, what a look tears apart is not.
+    const faint: Light = { ...strobe(3), cells: strobe(3).cells.map((level) => (level > 0 ? 138 : 116)) };
+    expect(flashesIn(piece, 120, () => faint)).toEqual([]);
+    expect(flashesIn(looked({ contrast: 1 }), 120, () => faint)).toHaveLength(1);
+    fc.assert(
+      fc.property(fc.double({ min: 0, max: 1, noNaN: true }), (level) =>
+        expect(greyOf(luminance(level * 255, level * 255, level * 255))).toBeCloseTo(level, 3),
+      ),
+    );
+  });
+
   test('is that of what is seen: of the clip on top, as far as it covers the frame, as fast as it runs', () => {
     const piece = addFrames(emptyPiece(), { ...VIDEO, rate: { num: 30, den: 1 } }, 0, 120);
     expect(flashesIn(piece, 120, lightsOf(3))).toHaveLength(1);

@@ -28,11 +28,11 @@ export function Approximate() {
         </View>
       </Pressable>
     );
-  const here = globalThis.isSecureContext ? '' : ' here, since the page does not come by HTTPS (HTTPS=own npm start)';
+  const without = globalThis.isSecureContext ? '' : ' without HTTPS (HTTPS=own npm start)';
   return (
     <View accessibilityRole="alert" className="absolute inset-x-2 top-2 flex-row items-start rounded-xl bg-panel/90 py-1 pl-3">
       <Text kind="small" className="min-w-0 flex-1 py-1 text-ink">
-        This browser cannot decode video frame by frame{here}. The preview is approximate; exports are exact.
+        This browser cannot decode video frame by frame{without}: the preview is approximate, exports are exact.
       </Text>
       <IconButton label="Put this away" icon={X} size={16} onPress={() => put(true)} testID="approximate-known" />
     </View>
