@@ -2,20 +2,20 @@ import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { chromium } from '@playwright/test';
-import { type MediaItem, type OpenedPiece, type PieceSummary } from '@flimzy/contract';
+import type { MediaItem } from '@flimzy/contract';
 import { PLAIN_TEXT } from '@flimzy/core/frame';
 import { OVERLAY, type MediaFacts } from '@flimzy/core/piece';
-import { frameStart } from '@flimzy/core/time';
 import { CHROMIUM_ARGS } from '../e2e/chromium';
 import { machine, row } from './figures';
+import { add, layeredOn } from './layered';
 import { servedDemo } from './served';
 
 /** What a page holds while someone goes to and fro in a piece with much in it. Rounds of scrubbing, 200 frames and a stretch of playing each. */
 const ROUNDS = Number(process.env.ROUNDS ?? 6);
-const RATE = { num: 30, den: 1 };
-const at = (frame: number) => frameStart(frame, RATE);
 
-const { server, data, api, upload, together, close } = await servedDemo();
+const served = await servedDemo();
+const { server, data, api, upload, close } = served;
+const pieceOf = layeredOn(served);
 
 async function bringIn(file: string, name: string): Promise<MediaFacts> {
   const id = await upload(file, name);
@@ -26,23 +26,6 @@ async function bringIn(file: string, name: string): Promise<MediaFacts> {
     await new Promise((resolve) => setTimeout(resolve, 50));
   }
 }
-
-/** A new piece, with edits of it. */
-async function pieceOf(name: string, steps: (tracks: string[]) => unknown[]): Promise<string> {
-  const { id } = await api<PieceSummary>('POST', '/api/pieces', { name, format: { width: 1080, height: 1920, rate: RATE } });
-  await together(
-    id,
-    [1, 2].map(() => ({ name: 'addTrack', params: { kind: 'picture' } })),
-  );
-  const { piece } = await api<OpenedPiece>('GET', `/api/pieces/${id}`);
-  await together(id, steps(piece.tracks.filter(({ kind }) => kind === 'picture').map((track) => track.id)));
-  return id;
-}
-
-const add = (track: string | undefined, media: MediaFacts, start: number, length: number, values: object = {}, from = 0) => ({
-  name: 'add',
-  params: { track, media, at: at(start), from: at(from), length: at(length), how: 'over', values },
-});
 
 /**
  * MB of main memory that a process holds for itself, and those of its memory that is shared: without a GPU Chromium keeps there what it drew

@@ -1,7 +1,14 @@
 import { chromium } from '@playwright/test';
+import type { MediaItem } from '@flimzy/contract';
+import { PLAIN_TEXT } from '@flimzy/core/frame';
+import { OVERLAY } from '@flimzy/core/piece';
+import { frameStart } from '@flimzy/core/time';
 import { CHROMIUM_ARGS } from '../e2e/chromium';
 import { machine, median, percentile, row } from './figures';
+import { add, layeredOn } from './layered';
 import { servedDemo } from './served';
+
+const RATE = { num: 30, den: 1 };
 
 /** What the page shows of its preview to whoever measures it. */
 interface Measured {
@@ -10,17 +17,33 @@ interface Measured {
   figures: { due: number; shown: number; late: number; underruns: number };
 }
 
-const { server, close } = await servedDemo();
+const served = await servedDemo();
+const { server, api, close } = served;
 const browser = await chromium.launch({
   executablePath: '/usr/bin/chromium',
   args: [...CHROMIUM_ARGS, '--autoplay-policy=no-user-gesture-required'],
 });
+/** Ten seconds of three layers: video that fills the frame, another, smaller, with a look, and a title that comes in by letters. */
+async function threeLayers(): Promise<string> {
+  const items = await api<MediaItem[]>('GET', '/api/media');
+  const [under, over] = items.flatMap(({ facts }) => (facts?.kind === 'video' && facts.length >= frameStart(300, RATE) ? [facts] : []));
+  if (!under || !over) throw new Error('the demo has no two clips of ten seconds');
+  const effects = [{ kind: 'look', look: 'kiln', strength: 0.9 }];
+  const overlay = { parts: [{ ...PLAIN_TEXT, text: 'Over the hill' }] };
+  return layeredOn(served)('Three layers', ([main, second, third]) => [
+    add(main, under, 0, 300),
+    add(second, over, 0, 300, { scale: 0.5, x: 0.2, y: -0.2, effects }),
+    add(third, OVERLAY, 0, 300, { overlay }),
+  ]);
+}
+
 console.log(`\nPreview in headless Chromium, software only (${machine()})`);
 try {
   const page = await browser.newPage({ viewport: { width: 390, height: 844 }, deviceScaleFactor: 2, hasTouch: true });
   for (const [name, piece, seconds] of [
     ['vertical piece', 'demo-first-flight', 19],
     ['landscape piece', 'demo-bench-talk', 17],
+    ['three layers, a look, a title', await threeLayers(), 10],
   ] as const) {
     await page.goto(`${server.address}/piece/${piece}`);
     await page.getByTestId('picture').waitFor();
@@ -40,7 +63,7 @@ try {
         engine.onceShown = null;
         return took;
       }, times);
-    const frame = piece === 'demo-first-flight' ? 23_520_000 : 28_224_000;
+    const frame = piece === 'demo-bench-talk' ? 28_224_000 : 23_520_000;
     const count = Math.floor((seconds * 705_600_000) / frame);
     const random = await scrub(Array.from({ length: 200 }, (_, i) => ((i * 7919) % count) * frame));
     row(
