@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { createCanvas, loadImage } from '@napi-rs/canvas';
 import type { MediaItem } from '@flimzy/contract';
 import { frameStart } from '@flimzy/core/time';
+import { greyOfRgba } from '../../../e2e/ssim';
 import type { TestServer } from './running';
 
 export const RATE = { num: 30, den: 1 };
@@ -20,6 +21,24 @@ export function rgb(file: string, width: number, height: number, frames: number 
       maxBuffer: 1 << 28,
     },
   );
+}
+
+/** The brightness of a frame of RGB. */
+export function greyOf(pixels: Buffer, { width, height }: { width: number; height: number }) {
+  const rgba = Buffer.alloc(width * height * 4);
+  for (let i = 0; i < rgba.length; i += 1) rgba[i] = i % 4 === 3 ? 255 : (pixels[(i >> 2) * 3 + (i % 4)] ?? 0);
+  return greyOfRgba(rgba, width, height);
+}
+
+/** How far two pictures are apart: on the whole, and at each place, in levels. */
+export function apart(one: Buffer, other: Buffer): { whole: number; each: number } {
+  let [whole, each] = [0, 0];
+  for (let i = 0; i < one.length; i += 1) {
+    const off = one[i]! - other[i]!;
+    whole += off;
+    each += Math.abs(off);
+  }
+  return { whole: Math.abs(whole) / one.length, each: each / one.length };
 }
 
 /** The first frame of a piece of an item, maybe over another one, as the server draws it: the piece, and the colour at a place. */

@@ -7,8 +7,8 @@ import { Transition, type Curve, type Effect, type PropertyValues } from '@flimz
 import { OVERLAY } from '@flimzy/core/piece';
 import { PLAIN_TEXT } from '@flimzy/core/frame';
 import { frameStart } from '@flimzy/core/time';
-import { bytesOf, RATE, rgb } from './drawn';
-import { greyOfRgba, ssim } from '../../../e2e/ssim';
+import { apart, bytesOf, greyOf, RATE, rgb } from './drawn';
+import { ssim } from '../../../e2e/ssim';
 import { newFolder, ROOT, TestServer } from './running';
 
 const SIZE = { width: 360, height: 640 };
@@ -135,23 +135,6 @@ async function exported(scenes: readonly Scene[], look: Effect[] = []) {
   };
 }
 
-/** The brightness of a frame of RGB. */
-function grey(rgb: Buffer) {
-  const rgba = Buffer.alloc(SIZE.width * SIZE.height * 4);
-  for (let i = 0; i < rgba.length; i += 1) rgba[i] = i % 4 === 3 ? 255 : (rgb[(i >> 2) * 3 + (i % 4)] ?? 0);
-  return greyOfRgba(rgba, SIZE.width, SIZE.height);
-}
-/** How far two pictures are apart: on the whole, and at each place, in levels. */
-function apart(one: Buffer, other: Buffer): { whole: number; each: number } {
-  let [whole, each] = [0, 0];
-  for (let i = 0; i < one.length; i += 1) {
-    const off = one[i]! - other[i]!;
-    whole += off;
-    each += Math.abs(off);
-  }
-  return { whole: Math.abs(whole) / one.length, each: each / one.length };
-}
-
 /** Nothing comes before the first of them. */
 const SCENES: [string, Scene][] = [
   ['out of black', { values: { transition: DISSOLVE }, fit: 'fill' }],
@@ -228,7 +211,7 @@ describe('pictures that are not drawn are as they would be', () => {
       const { effects = [] } = scene.values as { effects?: Effect[] };
       const kinds = [...effects.map(({ kind }) => kind), typeof scene.over === 'object' && scene.over.kind];
       const lost = (scene.backdrop === 'blur' ? 2 : 0) + (kinds.includes('blur') ? 3.5 : 0);
-      expect(ssim(grey(a), grey(b))).toBeGreaterThan(kinds.includes('grain') ? 0.94 : 0.98);
+      expect(ssim(greyOf(a, SIZE), greyOf(b, SIZE))).toBeGreaterThan(kinds.includes('grain') ? 0.94 : 0.98);
       const { whole, each } = apart(a, b);
       expect(each).toBeLessThan((kinds.includes('grain') ? 6 : 2) + lost);
       expect(whole).toBeLessThan(0.8 + lost);
