@@ -20,8 +20,16 @@ export const layeredOn =
     return id;
   };
 
-/** An edit that puts something on a track: from a frame on, so many frames long, from a frame of its own. */
-export const add = (track: string | undefined, media: MediaFacts, start: number, length: number, values: object = {}, from = 0) => ({
+/** An edit that puts something on a track: from a frame on, so many frames long, from a frame of its own. @param more other parameters */
+export const add = (
+  track: string | undefined,
+  media: MediaFacts,
+  start: number,
+  length: number,
+  values: object = {},
+  from = 0,
+  more: object = {},
+) => ({
   name: 'add',
-  params: { track, media, at: at(start), from: at(from), length: at(length), how: 'over', values },
+  params: { track, media, at: at(start), from: at(from), length: at(length), how: 'over', values, ...more },
 });

@@ -31,8 +31,8 @@ async function threeLayers(): Promise<string> {
   const effects = [{ kind: 'look', look: 'kiln', strength: 0.9 }];
   const overlay = { parts: [{ ...PLAIN_TEXT, text: 'Over the hill' }] };
   return layeredOn(served)('Three layers', ([main, second, third]) => [
-    add(main, under, 0, 300),
-    add(second, over, 0, 300, { scale: 0.5, x: 0.2, y: -0.2, effects }),
+    add(main, under, 0, 300, {}, 0, { fit: 'fill' }),
+    add(second, over, 0, 300, { scale: 0.5, x: 0.2, y: -0.2, effects }, 0, { backdrop: 'black' }),
     add(third, OVERLAY, 0, 300, { overlay }),
   ]);
 }
