@@ -67,6 +67,7 @@ export const FFMPEG = { program: 'ffmpeg', args: ['-version'], debian: 'ffmpeg' 
 export const HEIF = { program: 'heif-convert', args: ['--version'], debian: 'libheif-examples', without: 'HEIC photos cannot be read' };
 export const CHROMIUM = { program: '/usr/bin/chromium', args: ['--version'], debian: 'chromium' };
 export const ESPEAK = { program: 'espeak-ng', args: ['--version'], debian: 'espeak-ng' };
+export const OPENSSL = { program: 'openssl', args: ['version'], debian: 'openssl' };
 
 export function needNode() {
   if (Number(process.versions.node.split('.')[0]) < 20) stopWith(`Flimzy needs Node 20 or newer; this is ${process.version}.`);
