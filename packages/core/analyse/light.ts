@@ -34,11 +34,23 @@ function lightIn(lights: LightReader, picture: PictureRef, across: number, down:
   return LINEAR[light.cells[Math.min(at, light.cells.length - 1)] ?? 0] ?? 0;
 }
 
+/** The light of greys of every level through effects, by the first of them: they are the same from frame to frame. */
+const THROUGH = new WeakMap<Effect, { effects: readonly Effect[]; lights: Float32Array }>();
+
 /** What effects make of a grey of so much light: those of colour, each cell being known as a grey. */
 function lightThrough(effects: readonly Effect[], light: number): number {
-  const level = greyOf(light);
-  const [red, green, blue] = colourThrough(effects, [level, level, level]);
-  return luminance(red * 255, green * 255, blue * 255);
+  const [first] = effects;
+  if (!first) return light;
+  let through = THROUGH.get(first);
+  if (through?.effects.length !== effects.length || through.effects.some((one, n) => one !== effects[n])) {
+    const lights = Float32Array.from({ length: 256 }, (_, n) => {
+      const [red, green, blue] = colourThrough(effects, [n / 255, n / 255, n / 255]);
+      return luminance(red * 255, green * 255, blue * 255);
+    });
+    through = { effects, lights };
+    THROUGH.set(first, through);
+  }
+  return through.lights[Math.round(greyOf(light) * 255)] ?? 0;
 }
 
 /** The light of layers at a point, over what is under them. What is turned is taken as upright, titles are left out. */
