@@ -97,9 +97,6 @@ export async function buildApp(config: AppConfig): Promise<Running> {
   await folder.make();
   const lock = await lockFolder(config.data);
   await clearLeftovers(folder);
-  const { database, mended } = await openKept(folder, config.template, config.migrations);
-  if (mended) config.say(mended);
-  await markOpen(folder);
   const tls = config.certificate === 'own' ? await ownCertificate(folder, config.names) : (config.certificate ?? null);
   const options: FastifyHttpOptions<Server> = {
     logger: config.log ? { level: 'warn' } : false,
@@ -108,6 +105,9 @@ export async function buildApp(config: AppConfig): Promise<Running> {
     routerOptions: { maxParamLength: 100 },
   };
   const app: FastifyInstance = Fastify({ ...options, ...(tls ? { https: tls } : {}) } as typeof options);
+  const { database, mended } = await openKept(folder, config.template, config.migrations);
+  if (mended) config.say(mended);
+  await markOpen(folder);
   const failed = (error: unknown) => app.log.error(error);
   const keeper = await Keeper.open(database.db, folder, mended !== null, failed);
   const queue = await JobQueue.open(database, failed);
