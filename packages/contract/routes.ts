@@ -270,6 +270,9 @@ export const UPLOADS_URL = '/api/uploads';
 /** A header that every request that changes something carries: a page of another site cannot send it. */
 export const OURS_HEADER = 'x-flimzy';
 
+/** The names of the machine itself, as they stand in an address. */
+export const LOOPBACK: readonly string[] = ['localhost', '127.0.0.1', '[::1]'];
+
 /** Where a device without a cookie types the access code. */
 export const ENTER_URL = '/enter';
 

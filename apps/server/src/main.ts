@@ -7,7 +7,7 @@ import { buildApp } from './app';
 import { FolderInUse } from './db/lock';
 import { loadDemo } from './demo';
 import type { Certificate } from './http/certificate';
-import { isLoopback, networkAddresses, ownNames } from './http/guard';
+import { isEverywhere, isLoopback, networkAddresses, ownNames } from './http/guard';
 import { ProgramMissing } from './media/run';
 
 const here = path.dirname(fileURLToPath(import.meta.url));
@@ -28,8 +28,6 @@ const { values } = parseArgs({
 const host = process.env.HOST ?? '127.0.0.1';
 const port = Number(process.env.PORT ?? 4173);
 const code = process.env.CODE?.trim() || null;
-/** HTTPS with a certificate of the server's own, or with the two files named by CERT and KEY. */
-const secure = process.env.HTTPS?.trim() || null;
 const names = (process.env.NAMES ?? '').split(/[\s,]+/).filter(Boolean);
 
 /** Fewest letters of an access code. */
@@ -44,11 +42,11 @@ if (!isLoopback(host) && code === null)
   stopWith(`With HOST=${host} others on the network reach this server, so it wants an access code: CODE=… HOST=${host} npm start`);
 if (code !== null && code.length < CODE_LEAST) stopWith(`The access code needs at least ${CODE_LEAST} letters.`);
 
-if (secure !== null && !['own', 'given'].includes(secure))
-  stopWith('HTTPS=own makes a certificate of its own; HTTPS=given takes the files named by CERT=… and KEY=….');
-
-/** The files named by CERT and KEY. */
-function given(): Certificate {
+/** What HTTPS asks for: a certificate of the server's own, or the files named by CERT and KEY; null: nothing. */
+function certificateAskedFor(): 'own' | Certificate | null {
+  const asked = process.env.HTTPS?.trim() || null;
+  if (asked === null || asked === 'own') return asked;
+  if (asked !== 'given') stopWith('HTTPS=own makes a certificate of its own; HTTPS=given takes the files named by CERT=… and KEY=….');
   const read = (name: 'CERT' | 'KEY') => {
     try {
       return readFileSync(process.env[name] ?? '', 'utf8');
@@ -58,6 +56,8 @@ function given(): Certificate {
   };
   return { cert: read('CERT'), key: read('KEY') };
 }
+
+const certificate = certificateAskedFor();
 
 let closing: AbortSignal | null = null;
 try {
@@ -69,7 +69,7 @@ try {
     log: true,
     names: ownNames(host, names),
     code,
-    certificate: secure === 'given' ? given() : secure === 'own' ? 'own' : null,
+    certificate,
     spare: Number(values.spare) * 1e6,
     platforms: values.platforms || null,
     say: (line) => console.log(line),
@@ -86,11 +86,10 @@ try {
   const address = running.app.server.address();
   const bound = address && typeof address === 'object' ? address.port : port;
   if (!values['no-demo']) await loadDemo(running, path.resolve(values.demo), (line) => console.log(line));
-  const everywhere = host === '0.0.0.0' || host === '::';
-  const addressOf = (name: string) => `${secure ? 'https' : 'http'}://${name}:${bound}`;
-  if (everywhere) for (const name of networkAddresses()) console.log(`From a phone on the same network: ${addressOf(name)}`);
-  if (secure === 'own') console.log('Its certificate is its own: each browser asks once whether to go on.');
-  console.log(`Flimzy is at ${addressOf(everywhere ? 'localhost' : host)}`);
+  const addressOf = (name: string) => `${certificate ? 'https' : 'http'}://${name}:${bound}`;
+  if (isEverywhere(host)) for (const name of networkAddresses()) console.log(`From a phone on the same network: ${addressOf(name)}`);
+  if (certificate === 'own') console.log('Its certificate is its own: each browser asks once whether to go on.');
+  console.log(`Flimzy is at ${addressOf(isEverywhere(host) ? 'localhost' : host)}`);
 } catch (error) {
   if (closing?.aborted) await new Promise(() => undefined); // it ends when all is closed
   const problem = (error as NodeJS.ErrnoException).code;

@@ -143,7 +143,7 @@ describe('a server that others on the network reach', () => {
     const other = await shown();
     expect(other.names).toContain('DNS:studio.example');
     expect(other.print).not.toBe(first.print);
-    expect(statSync(path.join(data, 'certificate/key.pem')).mode & 0o077).toBe(0);
+    expect(statSync(path.join(data, 'certificate.pem')).mode & 0o077).toBe(0);
     await server.stopAndRemove();
     await expect(TestServer.start(newFolder(), { env: { HTTPS: 'given', CERT: '/nowhere' } })).rejects.toThrow(/cannot be read: .nowhere/);
     await expect(TestServer.start(newFolder(), { env: { HTTPS: 'yes' } })).rejects.toThrow(/HTTPS=own makes a certificate/);

@@ -1,6 +1,10 @@
 import { execFileSync } from 'node:child_process';
+import { writeFileSync } from 'node:fs';
+import path from 'node:path';
 import { createCanvas, loadImage } from '@napi-rs/canvas';
-import type { MediaItem } from '@flimzy/contract';
+import type { Delivery, MediaItem } from '@flimzy/contract';
+import { asItIs } from '@flimzy/core/deliver';
+import type { Piece } from '@flimzy/core/piece';
 import { frameStart } from '@flimzy/core/time';
 import { greyOfRgba } from '../../../e2e/ssim';
 import type { TestServer } from './running';
@@ -39,6 +43,37 @@ export function apart(one: Buffer, other: Buffer): { whole: number; each: number
     each += Math.abs(off);
   }
   return { whole: Math.abs(whole) / one.length, each: each / one.length };
+}
+
+/** RGB of frames of a piece, in the size of the piece. */
+export interface SentAndDrawn {
+  /** As they are in the file that is sent. */
+  made(frame: number): Buffer;
+  /** As the compositor draws them, from the originals. */
+  drawn(frame: number): Promise<Buffer>;
+}
+
+/** Sends a piece as it is, with as good as nothing lost. @param folder where files go meanwhile @param seen the frames that are looked at, in order */
+export async function sentAndDrawn(server: TestServer, piece: Piece, folder: string, seen: readonly number[]): Promise<SentAndDrawn> {
+  const { width, height, rate } = piece.format;
+  const settings = { ...asItIs(piece), picture: { codec: 'h264', control: { by: 'quality', quality: 100 } } };
+  const { id } = await server.call<Delivery>('newDelivery', {}, {}, { piece: piece.id, settings });
+  const delivery = await server.delivery(piece.id);
+  expect(delivery.error).toBeNull();
+  const save = async (name: string, response: Response) => {
+    writeFileSync(path.join(folder, name), await bytesOf(response));
+    return path.join(folder, name);
+  };
+  const file = await save(`${id}.mp4`, await server.fetch('deliveryFile', { id }));
+  const all = rgb(file, width, height, seen);
+  const bytes = width * height * 3;
+  return {
+    made: (frame) => all.subarray(seen.indexOf(frame) * bytes, (seen.indexOf(frame) + 1) * bytes),
+    drawn: async (frame) => {
+      const png = await server.fetch('pieceFrame', { id: piece.id }, { at: frameStart(frame, rate), width, from: 'original' });
+      return rgb(await save('still.png', png), width, height);
+    },
+  };
 }
 
 /** The first frame of a piece of an item, maybe over another one, as the server draws it: the piece, and the colour at a place. */

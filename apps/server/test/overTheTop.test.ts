@@ -1,15 +1,14 @@
 import { writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { createCanvas } from '@napi-rs/canvas';
-import type { Delivery, MediaItem } from '@flimzy/contract';
-import { asItIs } from '@flimzy/core/deliver';
+import type { MediaItem } from '@flimzy/contract';
 import type { EditName, EditParams } from '@flimzy/core/edits';
 import { PLAIN_SHAPE, PLAIN_TEXT } from '@flimzy/core/frame';
 import { OVERLAY, pieceLength, type Piece } from '@flimzy/core/piece';
 import { Transition, type Curve, type Effect, type Motion, type PropertyValues } from '@flimzy/core/properties';
 import { frameLength, frameStart } from '@flimzy/core/time';
 import { ssim } from '../../../e2e/ssim';
-import { apart, bytesOf, greyOf, RATE, rgb } from './drawn';
+import { apart, greyOf, RATE, sentAndDrawn } from './drawn';
 import { ROOT, TestServer } from './running';
 import { withServer } from './withServer';
 
@@ -114,20 +113,11 @@ it('a piece of everything at once is sent as the compositor draws it, frame by f
   context.stroke();
   writeFileSync(place('ring.png'), canvas.toBuffer('image/png'));
   const piece = await overTheTop(clips, await server.bringIn(place('ring.png')));
-  const settings = { ...asItIs(piece), picture: { codec: 'h264', control: { by: 'quality', quality: 100 } } };
-  const { id } = await server.call<Delivery>('newDelivery', {}, {}, { piece: piece.id, settings });
-  const delivery = await server.delivery(piece.id);
-  expect(delivery.error).toBeNull();
-  writeFileSync(place('out.mp4'), await bytesOf(await server.fetch('deliveryFile', { id })));
   const count = pieceLength(piece) / frameLength(RATE);
   const seen = Array.from({ length: Math.floor(count / 23) }, (_, n) => n * 23 + 4);
-  const bytes = SIZE.width * SIZE.height * 3;
-  const all = rgb(place('out.mp4'), SIZE.width, SIZE.height, seen);
-  for (const [n, frame] of seen.entries()) {
-    const still = await server.fetch('pieceFrame', { id: piece.id }, { at: at(frame), width: SIZE.width, from: 'original' });
-    writeFileSync(place('still.png'), await bytesOf(still));
-    const drawn = rgb(place('still.png'), SIZE.width, SIZE.height);
-    const made = all.subarray(n * bytes, (n + 1) * bytes);
+  const film = await sentAndDrawn(server, piece, path.dirname(place('ring.png')), seen);
+  for (const frame of seen) {
+    const [made, drawn] = [film.made(frame), await film.drawn(frame)];
     const like = ssim(greyOf(made, SIZE), greyOf(drawn, SIZE));
     const { each } = apart(made, drawn);
     expect({ frame, like: like > 0.97, each: each < 4 }).toEqual({ frame, like: true, each: true });

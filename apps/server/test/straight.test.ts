@@ -1,13 +1,12 @@
 import { writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { createCanvas } from '@napi-rs/canvas';
-import type { Delivery, MediaItem } from '@flimzy/contract';
-import { asItIs } from '@flimzy/core/deliver';
+import type { MediaItem } from '@flimzy/contract';
 import { Transition, type Curve, type Effect, type PropertyValues } from '@flimzy/core/properties';
 import { OVERLAY } from '@flimzy/core/piece';
 import { PLAIN_TEXT } from '@flimzy/core/frame';
 import { frameStart } from '@flimzy/core/time';
-import { apart, bytesOf, greyOf, RATE, rgb } from './drawn';
+import { apart, greyOf, RATE, sentAndDrawn, type SentAndDrawn } from './drawn';
 import { ssim } from '../../../e2e/ssim';
 import { newFolder, ROOT, TestServer } from './running';
 
@@ -113,26 +112,8 @@ async function exported(scenes: readonly Scene[], look: Effect[] = []) {
   const piece = await server.newPiece({ ...SIZE, rate: RATE });
   const edits = [...scenes.flatMap(madeOf), ['setLook', { effects: look }]] as Parameters<TestServer['edit']>[2][];
   for (const [n, edit] of edits.entries()) await server.edit(piece.id, n, edit);
-  const settings = { ...asItIs((await server.open(piece.id)).piece), picture: { codec: 'h264', control: { by: 'quality', quality: 100 } } };
-  const { id } = await server.call<Delivery>('newDelivery', {}, {}, { piece: piece.id, settings });
-  const delivery = await server.delivery(piece.id);
-  expect(delivery.error).toBeNull();
-  const save = async (name: string, response: Response) => {
-    writeFileSync(path.join(place, name), await bytesOf(response));
-    return path.join(place, name);
-  };
-  const file = await save(`${id}.mp4`, await server.fetch('deliveryFile', { id }));
-  const stills = { width: SIZE.width, from: 'original' };
   const seen = scenes.flatMap((scene, n) => framesOf(scene).map((frame) => n * LONG + frame));
-  const all = rgb(file, SIZE.width, SIZE.height, seen);
-  const bytes = SIZE.width * SIZE.height * 3;
-  return {
-    made: (frame: number) => all.subarray(seen.indexOf(frame) * bytes, (seen.indexOf(frame) + 1) * bytes),
-    drawn: async (frame: number) => {
-      const png = await server.fetch('pieceFrame', { id: piece.id }, { at: frameStart(frame, RATE), ...stills });
-      return rgb(await save('still.png', png), SIZE.width, SIZE.height);
-    },
-  };
+  return sentAndDrawn(server, (await server.open(piece.id)).piece, place, seen);
 }
 
 /** Nothing comes before the first of them. */
@@ -194,7 +175,7 @@ const LOOKED: [string, Scene][] = [
 ];
 
 describe('pictures that are not drawn are as they would be', () => {
-  let film: Awaited<ReturnType<typeof exported>>;
+  let film: SentAndDrawn;
   let looked: typeof film;
   beforeAll(async () => {
     film = await exported(SCENES.map(([, scene]) => scene));

@@ -162,10 +162,13 @@ async function againTakes(stretches: readonly Stretch[], frames: number, pieceRa
   };
 }
 
+/** One of every sort. */
+const oneOfEach = <T extends { sort: string }>(all: readonly T[]): T[] => [...new Map(all.map((one) => [one.sort, one])).values()];
+
 /** Of segments of sorts, some evenly over them, and of every sort one. */
 function chosenOf<T extends { sort: string }>(all: readonly T[]): T[] {
   const chosen = evenly(all);
-  const left = [...new Map(all.map((one) => [one.sort, one])).values()].filter(({ sort }) => chosen.every((one) => one.sort !== sort));
+  const left = oneOfEach(all).filter(({ sort }) => chosen.every((one) => one.sort !== sort));
   return [...chosen, ...left.slice(0, SAMPLES)];
 }
 
@@ -214,11 +217,10 @@ async function pictureTakes(
     };
     return queue.add(render, { throwOnTimeout: true });
   };
-  const firstOfSort = [...new Map(chosen.map((one) => [one.sort, one])).values()];
   const [made, single] = await Promise.all([
     Promise.all(chosen.map((one, n) => make(one, SAMPLE_FRAMES, `${n}`))),
     // What it takes to begin: one frame of each sort.
-    Promise.all(firstOfSort.map((one, n) => make(one, 1, `first-${n}`))),
+    Promise.all(oneOfEach(chosen).map((one, n) => make(one, 1, `first-${n}`))),
   ]);
   const samples = await Promise.all(
     made.map(async ({ segment, sort, frames, seconds, target }) => {

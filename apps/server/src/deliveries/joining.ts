@@ -67,18 +67,12 @@ export async function remake(work: Joined, target: string, seconds: number, onPr
   const { settings, signal, sound } = work;
   const { input: heard, map } = withSound(work);
   const input = [...(await asOne(work)), ...heard];
-  const again = (share: (done: number) => number): Again => {
+  const again = (share = (done: number) => done): Again => {
     const reached = (at: number) => onProgress(share(Math.min(1, at / seconds)));
     return { settings, signal, scratch: work.scratch, onProgress: reached };
   };
   const { picture, rate } = settings;
-  if (picture === null || picture.control.by === 'quality')
-    return encodeAgain(
-      input,
-      again((done) => done),
-      target,
-      map,
-    );
+  if (picture === null || picture.control.by === 'quality') return encodeAgain(input, again(), target, map);
   const { control, codec } = picture;
   const heardBytes = sound ? (await stat(sound)).size : 0;
   const wanted = control.by === 'bytes' ? control.bytes : heardBytes + (control.bitrate * seconds) / 8;
@@ -89,14 +83,15 @@ export async function remake(work: Joined, target: string, seconds: number, onPr
       `${(wanted / 1e6).toFixed(1)} MB are too few for its length: ${(least / 1e6).toFixed(1)} MB and more can be looked at.`,
     );
   let bitrate = ((wanted - heardBytes) * 8) / seconds;
-  for (let [before, tried] = [0, 1]; ; tried += 1) {
+  let under: number | null = null;
+  for (let tried = 1; ; tried += 1) {
     // Each further try is half of what is left: nobody knows how many there will be, and it never goes back.
     const share = (done: number) => 1 - 0.5 ** (tried - 1) + done * 0.5 ** tried;
-    await encodeAgain(input, again(share), target, map, atBitrate(codec, bitrate, rate));
+    await encode(input, again(share), target, atBitrate(codec, bitrate, rate), map);
     const { size } = await stat(target);
     // A picture that needs less than it may take gets no larger, however much is asked for.
-    if (size < wanted && size > before && size < before * (1 + NEAR)) return;
-    before = size < wanted ? size : Infinity;
+    if (under !== null && size < under * (1 + NEAR)) return;
+    under = size < wanted ? size : null;
     // Encoders keep to a rate over minutes; over seconds they have to be asked again. What is asked for may not be gone over.
     const over = (size - heardBytes) / (wanted - heardBytes);
     if (tried === TRIES || (size <= wanted && size >= wanted * (1 - NEAR))) return;
@@ -107,42 +102,47 @@ export async function remake(work: Joined, target: string, seconds: number, onPr
 /** What is to be encoded once more, and where. `onProgress` gets the seconds reached. */
 export type Again = Pick<Joined, 'settings' | 'scratch' | 'signal'> & { onProgress?: (seconds: number) => void };
 
-/**
- * Encodes a picture once more: into a loop, or with the encoder's `options`, which are those of a quality where none are given.
- * @param input ffmpeg's @param sound how sound in it is mapped and taken along
- */
-export async function encodeAgain(
+const fpsOf = ({ num, den }: Rate) => `fps=${num}/${den}`;
+
+/** Encodes a picture once more, by an encoder. @param input ffmpeg's @param sound how sound in it is mapped and taken along */
+async function encode(
   input: readonly string[],
   work: Again,
   target: string,
-  sound: readonly string[] = [],
-  options?: readonly string[],
+  encoder: readonly string[],
+  sound: readonly string[],
 ): Promise<void> {
-  const { signal, settings, onProgress } = work;
-  const { rate, picture } = settings;
-  const fps = `fps=${rate.num}/${rate.den}`;
-  if (!picture) return loop(work, input, fps, target);
-  const { codec, control } = picture;
-  const encoder = options ?? (control.by === 'quality' ? atQuality(codec, control.quality, rate) : null);
-  if (!encoder) throw new Error('how much may be written decides how it is encoded');
-  const encoded = ['-map', '0:v', '-vf', fps, ...encoder, ...sound, ...container(work, rate), target];
-  await ffmpeg([...input, ...encoded], { signal, ...(onProgress ? { onProgress } : {}) });
+  const { rate } = work.settings;
+  const encoded = ['-map', '0:v', '-vf', fpsOf(rate), ...encoder, ...sound, ...container(work, rate), target];
+  await ffmpeg([...input, ...encoded], running(work));
 }
 
+/** Encodes a picture once more where nothing is said of how much may be written: into a loop, or at a quality. Parameters as those of {@link encode}. */
+export async function encodeAgain(input: readonly string[], work: Again, target: string, sound: readonly string[] = []): Promise<void> {
+  const { picture, rate } = work.settings;
+  if (!picture) return loop(work, input, target);
+  const { codec, control } = picture;
+  if (control.by !== 'quality') throw new Error('how much may be written decides how it is encoded');
+  await encode(input, work, target, atQuality(codec, control.quality, rate), sound);
+}
+
+/** How ffmpeg is run for it. */
+const running = ({ signal, onProgress }: Again) => ({ signal, ...(onProgress ? { onProgress } : {}) });
+
 /** Encodes segments into a picture that moves and begins again. The colours of a GIF are chosen first, in a run of their own, so that no frame has to be held. */
-async function loop(work: Again, input: readonly string[], fps: string, target: string): Promise<void> {
-  const { settings, signal, scratch, onProgress } = work;
-  const options = { signal, ...(onProgress ? { onProgress } : {}) };
+async function loop(work: Again, input: readonly string[], target: string): Promise<void> {
+  const { settings, signal, scratch } = work;
+  const fps = fpsOf(settings.rate);
   const out = ['-an', '-loop', '0', ...container(work, settings.rate), target];
   if (settings.file === 'webp') {
     const encoder = ['-vf', fps, '-c:v', 'libwebp_anim', '-quality', '75', '-compression_level', '4'];
-    await ffmpeg([...input, ...encoder, ...out], options);
+    await ffmpeg([...input, ...encoder, ...out], running(work));
     return;
   }
   const colours = path.join(scratch, 'colours.png');
   await ffmpeg([...input, '-vf', `${fps},palettegen=stats_mode=diff`, '-frames:v', '1', '-f', 'image2', colours], { signal });
   const graph = `[0:v]${fps}[seen];[seen][1:v]paletteuse=dither=sierra2_4a:diff_mode=rectangle`;
-  await ffmpeg([...input, '-i', colours, '-filter_complex', graph, ...out], options);
+  await ffmpeg([...input, '-i', colours, '-filter_complex', graph, ...out], running(work));
 }
 
 /** Bits a second under which no picture is worth sending. */

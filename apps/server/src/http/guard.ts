@@ -1,31 +1,31 @@
 import { networkInterfaces, hostname } from 'node:os';
-import { cannotBeKept, OURS_HEADER } from '@flimzy/contract';
+import { cannotBeKept, LOOPBACK, OURS_HEADER } from '@flimzy/contract';
 import type { FastifyInstance, FastifyRequest } from 'fastify';
 import { ProblemError } from './problem';
-
-const LOOPBACK = ['localhost', '127.0.0.1', '[::1]'];
 
 export function isLoopback(host: string): boolean {
   return LOOPBACK.includes(host) || host === '::1' || host.startsWith('127.');
 }
+
+/** Whether a server listens on every address of this machine. */
+export const isEverywhere = (host: string): boolean => host === '0.0.0.0' || host === '::';
+
+const ownAddresses = () => Object.values(networkInterfaces()).flatMap((addresses) => addresses ?? []);
 
 /** The names a server answers to: those of this machine as far as it listens to others, and those it was told of. */
 export function ownNames(host: string, told: readonly string[]): Set<string> {
   const names = new Set([...LOOPBACK, ...told.map((name) => name.toLowerCase())]);
   if (isLoopback(host)) return names;
   const bracketed = (address: string) => (address.includes(':') ? `[${address}]` : address);
-  if (host !== '0.0.0.0' && host !== '::') return names.add(bracketed(host.toLowerCase()));
-  for (const addresses of Object.values(networkInterfaces()))
-    for (const { address } of addresses ?? []) names.add(bracketed(address.replace(/%.*$/, '').toLowerCase()));
+  if (!isEverywhere(host)) return names.add(bracketed(host.toLowerCase()));
+  for (const { address } of ownAddresses()) names.add(bracketed(address.replace(/%.*$/, '').toLowerCase()));
   const own = hostname().toLowerCase();
   return names.add(own).add(`${own}.local`);
 }
 
 /** Where others on the network find this machine: its IPv4 addresses. */
-export function networkAddresses(): string[] {
-  const all = Object.values(networkInterfaces()).flatMap((addresses) => addresses ?? []);
-  return all.filter(({ family, internal }) => family === 'IPv4' && !internal).map(({ address }) => address);
-}
+export const networkAddresses = (): string[] =>
+  ownAddresses().flatMap(({ family, internal, address }) => (family === 'IPv4' && !internal ? [address] : []));
 
 /** Host names without a port. */
 const nameOf = (host: string) => host.toLowerCase().replace(/:\d+$/, '');

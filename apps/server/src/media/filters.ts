@@ -53,11 +53,11 @@ function toneMap(transfer: 'hlg' | 'pq'): string[] {
 
 /** Scales to a size in pixels, from the source's matrix, range and brightness to BT.709 limited, the only kind used from here on. */
 export function scaleTo(source: SourceFacts, width: number, height: number): string {
-  // Going over from one matrix to another, swscale loses 1.6 levels of brightness unless it is told to round.
-  const rounded = source.transfer || source.matrix === 'bt709' ? '' : '+accurate_rnd+full_chroma_int';
-  const size = `scale=${width}:${height}:flags=bicubic${rounded}`;
+  const size = `scale=${width}:${height}:flags=bicubic`;
   if (source.transfer) return [size, ...toneMap(source.transfer), 'setsar=1'].join(',');
-  return `${size}:in_color_matrix=${source.matrix}:out_color_matrix=bt709:out_range=tv,setsar=1`;
+  // Going over from one matrix to another, swscale loses 1.6 levels of brightness unless it is told to round.
+  const rounded = source.matrix === 'bt709' ? '' : '+accurate_rnd+full_chroma_int';
+  return `${size}${rounded}:in_color_matrix=${source.matrix}:out_color_matrix=bt709:out_range=tv,setsar=1`;
 }
 
 /** Output options that name the colours for what they are. */

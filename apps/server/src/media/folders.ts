@@ -14,7 +14,7 @@ export class DataFolder {
   /** What cookies are signed with, and tokens of platforms sealed. */
   readonly secret = () => path.join(this.root, 'secret');
   /** The server's own certificate, and its key. */
-  readonly certificate = () => path.join(this.root, 'certificate');
+  readonly certificate = () => path.join(this.root, 'certificate.pem');
   readonly uploads = () => path.join(this.root, 'uploads');
   /** Archives of pieces that are brought in. */
   readonly archives = () => path.join(this.root, 'archives');

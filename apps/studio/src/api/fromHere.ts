@@ -1,4 +1,4 @@
-const OWN = new Set(['localhost', '127.0.0.1', '[::1]']);
+import { LOOPBACK } from '@flimzy/contract';
 
 /**
  * An address on the server's own machine as it is reached from where the app is used: on another device that machine has the name under
@@ -6,6 +6,6 @@ const OWN = new Set(['localhost', '127.0.0.1', '[::1]']);
  */
 export function fromHere(address: string, here = location.hostname): string {
   const url = new URL(address);
-  if (OWN.has(url.hostname) && !OWN.has(here)) url.hostname = here;
+  if (LOOPBACK.includes(url.hostname) && !LOOPBACK.includes(here)) url.hostname = here;
   return url.href;
 }

@@ -2,24 +2,27 @@ import Info from 'lucide-react-native/icons/info';
 import X from 'lucide-react-native/icons/x';
 import { useState } from 'react';
 import { Pressable, View } from 'react-native';
+import { z } from 'zod';
 import { IconButton } from '../look/Button';
 import { Text } from '../look/Text';
+import { kept } from '../open/kept';
 
-const KNOWN = 'flimzy.approximate-known';
+const { use: useKnown, set: setKnown } = kept('flimzy.approximate', z.object({ known: z.boolean().default(false) }));
 
 /** Says that this browser's preview is approximate, and why. Read once, it is a mark at the corner of the picture that says it again. */
 export function Approximate() {
-  const [said, setSaid] = useState(() => localStorage.getItem(KNOWN) === null);
-  const put = (known: boolean) => {
-    if (known) localStorage.setItem(KNOWN, 'yes');
-    setSaid(!known);
+  const known = useKnown((s) => s.known);
+  const [asked, setAsked] = useState(false);
+  const putAway = () => {
+    setKnown({ known: true });
+    setAsked(false);
   };
-  if (!said)
+  if (known && !asked)
     return (
       <Pressable
         accessibilityRole="button"
         accessibilityLabel="The preview is approximate: why"
-        onPress={() => put(false)}
+        onPress={() => setAsked(true)}
         testID="approximate"
         className="absolute left-0 top-0 min-h-[44px] min-w-[44px] items-start p-2"
       >
@@ -34,7 +37,7 @@ export function Approximate() {
       <Text kind="small" className="min-w-0 flex-1 py-1 text-ink">
         This browser cannot decode video frame by frame{without}: the preview is approximate, exports are exact.
       </Text>
-      <IconButton label="Put this away" icon={X} size={16} onPress={() => put(true)} testID="approximate-known" />
+      <IconButton label="Put this away" icon={X} size={16} onPress={putAway} testID="approximate-known" />
     </View>
   );
 }
