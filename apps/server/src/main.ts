@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
+import { createSecureContext } from 'node:tls';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import closeWithGrace from 'close-with-grace';
@@ -54,7 +55,13 @@ function certificateAskedFor(): 'own' | Certificate | null {
       return stopWith(`HTTPS=given wants a file as PEM in ${name}=…, which cannot be read: ${process.env[name] ?? '(nothing)'}`);
     }
   };
-  return { cert: read('CERT'), key: read('KEY') };
+  const files = { cert: read('CERT'), key: read('KEY') };
+  try {
+    createSecureContext(files);
+  } catch (error) {
+    stopWith(`The files in CERT and KEY are no certificate with its key: ${(error as Error).message}`);
+  }
+  return files;
 }
 
 const certificate = certificateAskedFor();

@@ -146,6 +146,8 @@ describe('a server that others on the network reach', () => {
     expect(statSync(path.join(data, 'certificate.pem')).mode & 0o077).toBe(0);
     await server.stopAndRemove();
     await expect(TestServer.start(newFolder(), { env: { HTTPS: 'given', CERT: '/nowhere' } })).rejects.toThrow(/cannot be read: .nowhere/);
+    const none = { HTTPS: 'given', CERT: __filename, KEY: __filename };
+    await expect(TestServer.start(newFolder(), { env: none })).rejects.toThrow(/are no certificate with its key/);
     await expect(TestServer.start(newFolder(), { env: { HTTPS: 'yes' } })).rejects.toThrow(/HTTPS=own makes a certificate/);
   });
 
