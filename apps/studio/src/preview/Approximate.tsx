@@ -33,11 +33,13 @@ export function Approximate() {
     );
   const without = globalThis.isSecureContext ? '' : ' without HTTPS (HTTPS=own npm start)';
   return (
-    <View accessibilityRole="alert" className="absolute inset-x-2 top-2 flex-row items-start rounded-xl bg-panel/90 py-1 pl-3">
-      <Text kind="small" className="min-w-0 flex-1 py-1 text-ink">
+    <View accessibilityRole="alert" className="absolute inset-x-2 top-2 rounded-xl bg-panel/90 py-2 pl-3 pr-8">
+      <Text kind="small" className="text-ink">
         This browser cannot decode video frame by frame{without}: the preview is approximate, exports are exact.
       </Text>
-      <IconButton label="Put this away" icon={X} size={16} onPress={putAway} testID="approximate-known" />
+      <View className="absolute -right-1 -top-1">
+        <IconButton label="Put this away" icon={X} size={16} onPress={putAway} testID="approximate-known" />
+      </View>
     </View>
   );
 }

@@ -73,8 +73,8 @@ export function Preview({ over }: { over?: (size: { width: number; height: numbe
           {shown || borrowed || width <= 0 ? null : <StandIn width={width} height={height} />}
         </View>
         {over?.({ width, height })}
+        {exact ? null : <Approximate />}
       </View>
-      {exact ? null : <Approximate />}
     </View>
   );
 }
