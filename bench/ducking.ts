@@ -60,6 +60,9 @@ export function duckingOf(
   const jumps = Math.max(...played.slice(1).map((_, i) => Math.abs(down(played, plain, i + 1) - down(played, plain, i))));
   const percent = (share: number) => `${(share * 100).toFixed(1)} %`;
   row(`${name}: 12 LU over music kept / within 1 LU of it`, `${percent(kept)} / ${percent(exact / steps.length)}`, 'bar 95 %');
+  const far = steps.map(over).sort((a, b) => a - b);
+  const quantile = (share: number) => (far[Math.round(share * (far.length - 1))] ?? NaN).toFixed(1);
+  row('  2 % / half / 98 % of the steps under, LU', [0.02, 0.5, 0.98].map(quantile).join(' / '));
   row('  steepest, LU in 100 ms', jumps.toFixed(1));
 }
 

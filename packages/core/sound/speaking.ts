@@ -79,11 +79,18 @@ function gather(piece: Piece, timeline: Timeline, into: Speech, standing: Standi
         const [begin, end] = [Math.max(from, opens), Math.min(to, closes)];
         if (end <= begin) continue;
         into.spans.push([begin, end]);
-        for (let step = Math.floor(begin / STEP); step * STEP < end; step += 1)
+        for (const step of stepsWithin(begin, end))
           into.energy.set(step, (into.energy.get(step) ?? 0) + power(Math.round((step * STEP - shift) / lasts)));
       }
     }
   }
+}
+
+/** The steps that lie in a stretch as a whole; the one in its middle, where it is too short to hold any. */
+function* stepsWithin(begin: Flicks, end: Flicks): Generator<number> {
+  const [first, last] = [Math.ceil(begin / STEP), Math.floor(end / STEP)];
+  if (last <= first) yield Math.floor((begin + end) / 2 / STEP);
+  for (let step = first; step < last; step += 1) yield step;
 }
 
 /** The energy of a clip at a time of its timeline (flicks), as loud as it is made, and by another gain (a factor) besides. */

@@ -60,6 +60,18 @@ describe('music under speech', () => {
     }
   });
 
+  it('takes the speech for as loud as it is, not as the steps are in which it begins and ends', () => {
+    // Four words of 0.3 s, each half in the step before it and half in the one after: those hold 9 dB less.
+    const words = [2, 3, 4, 5].map((second): [number, number] => [(second + 0.05) * S, (second + 0.35) * S]);
+    const steps = Array.from({ length: 123 }, () => -700);
+    for (const [from] of words) [-290, -200, -200, -290].forEach((one, k) => (steps[Math.floor(from / 4800) + k] = one));
+    const said: HearingReader = (media) =>
+      media === 'v' ? { loudness: steps, speech: words } : { loudness: steps.map(() => -190), speech: [] };
+    const piece = talkOverMusic();
+    const line = duckLines(piece, said).get(musicOf(piece).id)!;
+    for (const second of [2.2, 3.2, 4.2, 5.2]) expect(duckAt(line, fromSeconds(second))).toBeCloseTo(-13, 1);
+  });
+
   it('goes down before the speech and up after it, no faster than asked, and is left alone elsewhere', () => {
     const line = lineIn(talkOverMusic());
     const at = (seconds: number) => duckAt(line, fromSeconds(seconds));
