@@ -2,6 +2,7 @@
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { spawnSync } from 'node:child_process';
+import { availableParallelism } from 'node:os';
 import path from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { makeFonts } from './fonts.mjs';
@@ -121,7 +122,7 @@ export async function build(say = console.log, only = ['server', 'database', 'st
       'apps/studio/dist/index.html.gz',
       () => {
         say('Building the app (2 to 3 minutes the first time) …');
-        must('npx', ['expo', 'export', '-p', 'web'], {
+        must('npx', ['expo', 'export', '-p', 'web', '--max-workers', String(availableParallelism())], {
           cwd: path.join(root, 'apps/studio'),
           env: { ...process.env, CI: '1', EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1', NODE_ENV: 'production' },
         });
