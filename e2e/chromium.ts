@@ -19,6 +19,7 @@ export const CHROMIUM_ARGS = [
     'MediaRouter',
     'OptimizationHints',
     'PaintHolding',
+    'SpareRendererForSitePerProcess',
     'ThirdPartyStoragePartitioning',
   ].join(',')}`,
 ];

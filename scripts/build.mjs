@@ -45,9 +45,18 @@ export function must(program, args, options = {}) {
   if (status !== 0) process.exit(status ?? 1);
 }
 
-/** How a program for Node is bundled: what it says it depends on stays outside, but for what is ours. */
-function bundled(app, entryPoints, more = {}) {
-  const { dependencies } = JSON.parse(readFileSync(path.join(root, app, 'package.json'), 'utf8'));
+/** What stays outside of a bundle: it brings machine code, or files that it looks for beside itself. */
+const OUTSIDE = ['@electric-sql/pglite', '@napi-rs/canvas', 'sharp', '@fastify/swagger-ui', 'pg-native'];
+
+/** What CommonJS among the packages expects to be there. */
+const AS_COMMONJS = `import { createRequire as __cr } from 'node:module';
+import { fileURLToPath as __of } from 'node:url';
+const require = __cr(import.meta.url);
+const __filename = __of(import.meta.url);
+const __dirname = __of(new URL('.', import.meta.url));`;
+
+/** How a program for Node is bundled: in one file with the packages it needs, which starts in two thirds of the time that asking for each takes. */
+function bundled(app, entryPoints) {
   return {
     absWorkingDir: root,
     entryPoints: Object.fromEntries(Object.entries(entryPoints).map(([name, file]) => [name, path.join(root, app, 'src', file)])),
@@ -58,8 +67,8 @@ function bundled(app, entryPoints, more = {}) {
     platform: 'node',
     target: 'node20',
     sourcemap: true,
-    ...more,
-    external: [...Object.keys(dependencies).filter((name) => !name.startsWith('@flimzy/')), ...(more.external ?? [])],
+    external: OUTSIDE,
+    banner: { js: AS_COMMONJS },
   };
 }
 
@@ -74,10 +83,7 @@ export async function bundleServer(watch = false) {
     template: 'db/template.ts',
     backup: 'backup.ts',
   };
-  const options = bundled('apps/server', entryPoints, {
-    external: ['drizzle-orm/*'],
-    banner: { js: "import { createRequire as __cr } from 'node:module'; const require = __cr(import.meta.url);" },
-  });
+  const options = bundled('apps/server', entryPoints);
   if (!watch) return void (await esbuild.build(options));
   const context = await esbuild.context(options);
   await context.watch();

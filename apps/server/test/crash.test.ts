@@ -75,7 +75,7 @@ describe('after kill -9', () => {
   });
 
   it('an export goes on, with the segments that were done', async () => {
-    const piece = await server.newPiece({ ...VERTICAL, width: 1080, height: 1920 });
+    const piece = await server.newPiece({ ...VERTICAL, width: 540, height: 960 });
     for (let i = 0; i < 12; i += 1)
       await server.edit(piece.id, i, [
         'add',
