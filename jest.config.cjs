@@ -37,6 +37,7 @@ module.exports = {
       ],
     },
   ],
+  testSequencer: path.join(__dirname, 'jest.sequencer.cjs'),
   // No test speaks of time: this is for one that hangs.
   testTimeout: 900000,
   // Two for each core and one more: tests of the server wait for it to start and to stop as much as they compute.

@@ -4,6 +4,7 @@ import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { frameAt, frameLength, frameStart, fromSamples, fromSeconds, type Flicks } from '@flimzy/core/time';
 import PQueue from 'p-queue';
 import { addressOf } from '../api/client';
+import { follow } from './follow';
 import { CONTROL, type PictureOrder, type PictureReport } from './messages';
 import { Painter } from './painter';
 import { Pictures } from './pictures';
@@ -62,42 +63,61 @@ function openAhead(doc: Piece, now: Flicks): void {
     for (const { picture } of pictureLayers(layers)) pictures.openAhead(picture, doc.media[picture.media]);
 }
 
-/** Follows the sound: at every turn the frame that the clock stands on is drawn, once. */
+/** A frame of a piece that is drawn, and not seen yet. */
+interface Drawn {
+  doc: Piece;
+  picture: OffscreenCanvas;
+  sources: { media: string; frame: number }[];
+}
+
+/** Where frames that are played are drawn. */
+let back: OffscreenCanvas | null = null;
+
+async function drawUnseen(doc: Piece, n: number, { width, height }: OffscreenCanvas): Promise<Drawn> {
+  const picture = (back ??= new OffscreenCanvas(width, height));
+  if (picture.width !== width || picture.height !== height) Object.assign(picture, { width, height });
+  const into = picture.getContext('2d', { alpha: false });
+  const frame = evaluate(doc, frameStart(n, doc.format.rate));
+  const sources = await screen
+    .add(async () => (into ? draw(doc, frame, true, into) : []), { throwOnTimeout: true })
+    .catch(() => {
+      stumbled();
+      return [];
+    });
+  return { doc, picture, sources };
+}
+
+/** Follows the sound. */
 async function play({ from, speed, shared, latency }: Extract<PictureOrder, { type: 'play' }>): Promise<void> {
+  if (!piece || !context) return;
   if (playing) playing.stop = true;
   const me = { stop: false };
   playing = me;
+  const onto = context;
+  let doc = piece;
   const control = new Int32Array(shared);
   const heard = () => Math.max(0, Atomics.load(control, CONTROL.played) - Math.round(latency * 48_000));
   const clock = () => from + Math.round(fromSamples(heard()) * speed);
-  let last = -1;
-  const figures = { due: 0, shown: 0, late: 0 };
-  while (!me.stop && piece && context) {
-    const { rate } = piece.format;
-    const end = pieceLength(piece);
-    const now = Math.min(clock(), Math.max(0, end - frameLength(rate)));
-    const n = frameAt(now, rate);
-    if (n !== last) {
-      const [doc, onto] = [piece, context];
-      const sources = await screen
-        .add(() => draw(doc, evaluate(doc, frameStart(n, rate)), true, onto), { throwOnTimeout: true })
-        .catch(() => {
-          stumbled();
-          return [];
-        });
-      if (me.stop) break;
-      if (last >= 0) {
-        figures.due += n - last;
-        figures.shown += 1;
-        figures.late += n - last - 1;
-      }
-      last = n;
-      report({ type: 'shown', time: frameStart(n, rate), sources, took: 0 });
-      openAhead(doc, now);
-    }
-    if (clock() >= end) break;
-    await new Promise((resolve) => setTimeout(resolve, 4));
-  }
+  const figures = await follow<Drawn>({
+    clock,
+    speed,
+    playing() {
+      if (me.stop) return null;
+      doc = piece ?? doc;
+      const { rate } = doc.format;
+      const end = pieceLength(doc);
+      return { rate, end, final: frameAt(Math.max(0, end - frameLength(rate)), rate) };
+    },
+    draw: (n) => drawUnseen(doc, n, onto.canvas),
+    fits: (drawn) => drawn.doc === doc && drawn.picture.width === onto.canvas.width && drawn.picture.height === onto.canvas.height,
+    show({ picture, sources }, n) {
+      onto.drawImage(picture, 0, 0);
+      report({ type: 'shown', time: frameStart(n, doc.format.rate), sources, took: 0 });
+      openAhead(doc, clock());
+    },
+    now: () => performance.now(),
+    wait: () => new Promise((resolve) => setTimeout(resolve, 4)),
+  });
   report({ type: 'played', ...figures });
   if (playing === me) playing = null;
   showSoon();

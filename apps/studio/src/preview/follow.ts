@@ -1,0 +1,61 @@
+import { frameAt, fromSeconds, type Flicks, type Rate } from '@flimzy/core/time';
+
+/** Who plays: a clock, and what is drawn by it. `Drawn` is a frame that is drawn, and not yet seen. */
+export interface Player<Drawn> {
+  /** Where the clock stands, in flicks of what plays. */
+  clock: () => Flicks;
+  /** How much faster than it is it plays. */
+  speed: number;
+  /** What plays now: its frames a second and its last frame; null ends it. */
+  playing: () => { rate: Rate; final: number; end: Flicks } | null;
+  /** Draws frame `n` where nobody sees it. */
+  draw: (n: number) => Promise<Drawn>;
+  /** Whether it can still be shown as it was drawn. */
+  fits: (drawn: Drawn) => boolean;
+  show: (drawn: Drawn, n: number) => void;
+  /** A time in milliseconds that only grows. */
+  now: () => number;
+  /** Lets a little time pass. */
+  wait: () => Promise<void>;
+}
+
+/** Frames that became due while it played, and those of them that were shown or passed over. */
+export interface Played {
+  due: number;
+  shown: number;
+  late: number;
+}
+
+/**
+ * Shows each frame when the clock stands on it. The one that comes next is drawn before, so that one that takes long is not late by that
+ * alone; where drawing takes longer than a frame lasts, the one is drawn next that can be there in time. Ends with the clock past the end.
+ */
+export async function follow<Drawn>({ clock, speed, playing, draw, fits, show, now, wait }: Player<Drawn>): Promise<Played> {
+  const figures = { due: 0, shown: 0, late: 0 };
+  // How long the last two took: one that is slow by itself, a cut to another clip, says nothing about those after it.
+  let [last, took, before] = [-1, 0, 0];
+  let next: { n: number; drawn: Drawn } | null = null;
+  for (;;) {
+    const what = playing();
+    if (!what) break;
+    const { rate, final, end } = what;
+    if (next && !fits(next.drawn)) next = null;
+    if (!next && last < final) {
+      const n = Math.min(final, Math.max(last + 1, frameAt(clock() + Math.min(took, before), rate)));
+      const began = now();
+      next = { n, drawn: await draw(n) };
+      [before, took] = [took, Math.round(fromSeconds((now() - began) / 1000) * speed)];
+    } else if (next && frameAt(clock(), rate) >= next.n) {
+      show(next.drawn, next.n);
+      if (last >= 0) {
+        figures.due += next.n - last;
+        figures.shown += 1;
+        figures.late += next.n - last - 1;
+      }
+      last = next.n;
+      next = null;
+    } else if (!next && clock() >= end) break;
+    else await wait();
+  }
+  return figures;
+}
