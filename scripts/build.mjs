@@ -106,11 +106,16 @@ export async function build(say = console.log, only = ['server', 'database', 'st
       pack(path.join(root, 'apps/server/dist/fonts'));
     },
   );
-  await whenStale('server', ['apps/server/src', 'packages', 'demo/scenario.ts'], 'apps/server/dist/server.mjs', async () => {
-    say('Building the server …');
-    await bundleServer();
-  });
-  await whenStale('platforms', ['apps/platforms'], 'apps/platforms/dist/platforms.mjs', bundlePlatforms);
+  await whenStale(
+    'server',
+    ['apps/server/src', 'packages', 'demo/scenario.ts', 'package-lock.json'],
+    'apps/server/dist/server.mjs',
+    async () => {
+      say('Building the server …');
+      await bundleServer();
+    },
+  );
+  await whenStale('platforms', ['apps/platforms', 'package-lock.json'], 'apps/platforms/dist/platforms.mjs', bundlePlatforms);
   if (only.includes('database'))
     await whenStale(
       'database',
@@ -127,7 +132,7 @@ export async function build(say = console.log, only = ['server', 'database', 'st
       ['apps/studio', 'packages', 'package-lock.json', 'scripts/packed.mjs'],
       'apps/studio/dist/index.html.gz',
       () => {
-        say('Building the app (2 to 3 minutes the first time) …');
+        say('Building the app (1 to 3 minutes the first time) …');
         must('npx', ['expo', 'export', '-p', 'web', '--max-workers', String(availableParallelism())], {
           cwd: path.join(root, 'apps/studio'),
           env: { ...process.env, CI: '1', EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1', NODE_ENV: 'production' },

@@ -6,7 +6,7 @@ export interface Player<Drawn> {
   clock: () => Flicks;
   /** How much faster than it is it plays. */
   speed: number;
-  /** What plays now: its frames a second and its last frame; null ends it. */
+  /** What plays now: its frames a second, its last frame, and when it ends; null ends playing. */
   playing: () => { rate: Rate; final: number; end: Flicks } | null;
   /** Draws frame `n` where nobody sees it. */
   draw: (n: number) => Promise<Drawn>;

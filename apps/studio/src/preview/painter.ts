@@ -8,7 +8,7 @@ import type { Picture, Pictures } from './pictures';
 type Drawable = CanvasImageSource;
 
 /** Canvas `n` of some, at a size; with alpha, what is not drawn on is transparent. Pixels of one that is `read` are at hand. */
-function sized(canvases: OffscreenCanvas[], n: number, width: number, height: number, alpha: boolean, willReadFrequently = false) {
+export function sized(canvases: OffscreenCanvas[], n: number, width: number, height: number, alpha: boolean, willReadFrequently = false) {
   const made = (canvases[n] ??= new OffscreenCanvas(width, height));
   if (made.width !== width || made.height !== height) Object.assign(made, { width, height });
   const c = made.getContext('2d', { alpha, willReadFrequently });

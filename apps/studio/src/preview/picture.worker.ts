@@ -6,7 +6,7 @@ import PQueue from 'p-queue';
 import { addressOf } from '../api/client';
 import { follow } from './follow';
 import { CONTROL, type PictureOrder, type PictureReport } from './messages';
-import { Painter } from './painter';
+import { Painter, sized } from './painter';
 import { Pictures } from './pictures';
 
 /** A clip that comes up within this time is opened while playing, so that the cut is not late. */
@@ -71,15 +71,13 @@ interface Drawn {
 }
 
 /** Where frames that are played are drawn. */
-let back: OffscreenCanvas | null = null;
+const unseen: OffscreenCanvas[] = [];
 
 async function drawUnseen(doc: Piece, n: number, { width, height }: OffscreenCanvas): Promise<Drawn> {
-  const picture = (back ??= new OffscreenCanvas(width, height));
-  if (picture.width !== width || picture.height !== height) Object.assign(picture, { width, height });
-  const into = picture.getContext('2d', { alpha: false });
+  const { context: into, image: picture } = sized(unseen, 0, width, height, false);
   const frame = evaluate(doc, frameStart(n, doc.format.rate));
   const sources = await screen
-    .add(async () => (into ? draw(doc, frame, true, into) : []), { throwOnTimeout: true })
+    .add(() => draw(doc, frame, true, into), { throwOnTimeout: true })
     .catch(() => {
       stumbled();
       return [];
