@@ -41,6 +41,31 @@ describe('a preview that plays', () => {
     for (const { n, ms } of seen.slice(1)) expect(ms - n * FRAME).toBeLessThan(FRAME);
   });
 
+  it('comes to rest after each frame it shows, so that it is seen before the next one is drawn', async () => {
+    const order: string[] = [];
+    let n = 0;
+    await follow<null>({
+      clock: () => fromSeconds(9),
+      speed: 1,
+      playing: () => (n < 3 ? { rate, final: FRAMES - 1, end: fromSeconds(FRAMES / 30) } : null),
+      draw: () => {
+        order.push('drawn');
+        return Promise.resolve(null);
+      },
+      fits: () => true,
+      show: () => {
+        order.push('shown');
+        n += 1;
+      },
+      now: () => 0,
+      wait: () => {
+        order.push('rest');
+        return Promise.resolve();
+      },
+    });
+    expect(order.slice(0, 3)).toEqual(['drawn', 'shown', 'rest']);
+  });
+
   it('goes on with the next one after a single slow one', async () => {
     const { frames } = await played((n) => (n === 30 ? 130 : 5));
     const after = frames.filter((n) => n > 30);

@@ -15,7 +15,7 @@ export interface Player<Drawn> {
   show: (drawn: Drawn, n: number) => void;
   /** A time in milliseconds that only grows. */
   now: () => number;
-  /** Lets a little time pass. */
+  /** Lets a little time pass, and what was shown be seen. */
   wait: () => Promise<void>;
 }
 
@@ -54,6 +54,8 @@ export async function follow<Drawn>({ clock, speed, playing, draw, fits, show, n
       }
       last = next.n;
       next = null;
+      // What was shown is seen once the worker comes to rest: not only after the next one is drawn.
+      await wait();
     } else if (!next && clock() >= end) break;
     else await wait();
   }
