@@ -41,6 +41,12 @@ describe('a preview that plays', () => {
     for (const { n, ms } of seen.slice(1)) expect(ms - n * FRAME).toBeLessThan(FRAME);
   });
 
+  it('has some ready before two that take long, and shows those in time as well', async () => {
+    const { seen, frames } = await played((n) => (n % 12 === 8 || n % 12 === 9 ? 55 : 12));
+    expect(frames).toEqual(ALL);
+    for (const { n, ms } of seen) expect(ms - n * FRAME).toBeLessThan(FRAME);
+  });
+
   it('comes to rest after each frame it shows, so that it is seen before the next one is drawn', async () => {
     const order: string[] = [];
     let n = 0;

@@ -1,4 +1,4 @@
-import { evaluate, lastShown, pictureLayers } from '@flimzy/core/frame';
+import { evaluate, lastShown, pictureLayers, type PictureRef } from '@flimzy/core/frame';
 import { isFile, pieceLength, type Piece } from '@flimzy/core/piece';
 import { heardAt } from '@flimzy/core/sound';
 import { fromSeconds, SAMPLE_RATE, toGridBelow, toSamples, toSeconds, type Flicks } from '@flimzy/core/time';
@@ -58,8 +58,11 @@ export class FallbackEngine implements PreviewEngine {
   }
 
   renew(media: string): void {
-    const old = addressOf('mediaProxy', { id: media });
-    for (const [name, element] of this.elements) if (element.getAttribute('src') === old) this.elements.delete(name);
+    for (const [name, element] of this.elements) {
+      if (element.dataset.media !== media) continue;
+      if (element instanceof HTMLMediaElement) element.pause();
+      this.elements.delete(name);
+    }
   }
 
   resize(width: number, height: number): void {
@@ -67,14 +70,22 @@ export class FallbackEngine implements PreviewEngine {
     this.show(this.wanted);
   }
 
-  /** The element that shows (or plays) a media item for a clip. */
-  private elementFor(name: string, mediaId: string, heard: boolean): Element | null {
+  /** The element that shows a picture. */
+  private shows(picture: PictureRef): Element | null {
+    return this.elementFor(nameOf(picture), picture.media, false, picture.fields ? { fields: 'recorded' } : {});
+  }
+
+  /** The element that shows (or plays) a media item for a clip: its proxy, or, until there is one, its original. */
+  private elementFor(name: string, mediaId: string, heard: boolean, query: { fields?: 'recorded' } = {}): Element | null {
     const media = (this.tried ?? this.piece)?.media[mediaId];
     if (!media || !isFile(media)) return null;
     let element = this.elements.get(name);
     if (!element) {
       element = document.createElement(media.kind === 'photo' ? 'img' : media.kind === 'video' && !heard ? 'video' : 'audio');
-      element.src = this.lent.get(mediaId) ?? addressOf('mediaProxy', { id: mediaId });
+      element.dataset.media = mediaId;
+      element.src = this.lent.get(mediaId) ?? addressOf('mediaProxy', { id: mediaId }, query);
+      const original = addressOf('mediaOriginal', { id: mediaId });
+      element.addEventListener('error', ({ currentTarget }) => Object.assign(currentTarget as Element, { src: original }), { once: true });
       if (element instanceof HTMLVideoElement) element.muted = true;
       if (element instanceof HTMLVideoElement) Object.assign(element, { playsInline: true, preload: 'auto' });
       const again = () => this.started === null && this.draw(this.wanted);
@@ -94,7 +105,7 @@ export class FallbackEngine implements PreviewEngine {
     this.wanted = time;
     if (this.started) return;
     for (const { picture } of pictureLayers(evaluate(piece, lastShown(piece, time)).layers)) {
-      const element = this.elementFor(picture.clip, picture.media, false);
+      const element = this.shows(picture);
       if (element instanceof HTMLMediaElement) element.currentTime = toSeconds(picture.time) + 0.001;
     }
     this.draw(time);
@@ -115,7 +126,7 @@ export class FallbackEngine implements PreviewEngine {
       context,
       frame,
       this.element.width / frame.width,
-      (p) => drawable(this.elements.get(p.clip)),
+      (p) => drawable(this.elements.get(nameOf(p))),
       this.scratch,
     );
     this.listener.onShown(toGridBelow(time, piece.format.rate), []);
@@ -156,12 +167,7 @@ export class FallbackEngine implements PreviewEngine {
       if (element.paused) void element.play().catch(() => undefined);
     };
     for (const { picture } of pictureLayers(evaluate(piece, now).layers))
-      keepUp(
-        picture.clip,
-        this.elementFor(picture.clip, picture.media, false),
-        toSeconds(picture.time),
-        picture.still ? 0 : (picture.pace ?? 1),
-      );
+      keepUp(nameOf(picture), this.shows(picture), toSeconds(picture.time), picture.still ? 0 : (picture.pace ?? 1));
     for (const one of heardAt(piece, toSamples(now))) {
       const name = `sound ${one.clip}`;
       const element = this.elementFor(name, one.media, true);
@@ -237,6 +243,9 @@ export class FallbackEngine implements PreviewEngine {
     void this.card?.close();
   }
 }
+
+/** The name of the element that shows a picture. */
+const nameOf = ({ clip, fields }: PictureRef) => (fields ? `${clip} recorded` : clip);
 
 function drawable(element: Element | undefined): Seen<CanvasImageSource> | null {
   if (element instanceof HTMLVideoElement)

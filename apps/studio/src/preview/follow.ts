@@ -1,4 +1,4 @@
-import { frameAt, fromSeconds, type Flicks, type Rate } from '@flimzy/core/time';
+import { frameAt, frameStart, fromSeconds, type Flicks, type Rate } from '@flimzy/core/time';
 
 /** Who plays: a clock, and what is drawn by it. `Drawn` is a frame that is drawn, and not yet seen. */
 export interface Player<Drawn> {
@@ -26,26 +26,31 @@ export interface Played {
   late: number;
 }
 
+/** So many frames are drawn before they are due: what takes three times as long as it lasts is not late by that alone. */
+export const AHEAD = 3;
+
 /**
- * Shows each frame when the clock stands on it. The one that comes next is drawn before, so that one that takes long is not late by that
- * alone; where drawing takes longer than a frame lasts, the one is drawn next that can be there in time. Ends with the clock past the end.
+ * Shows each frame when the clock stands on it. Those that come next are drawn before, while there is time for it until the next is due; where
+ * drawing takes longer than a frame lasts, the one is drawn next that can be there in time. Ends with the clock past the end.
  */
 export async function follow<Drawn>({ clock, speed, playing, draw, fits, show, now, wait }: Player<Drawn>): Promise<Played> {
   const figures = { due: 0, shown: 0, late: 0 };
   // How long the last two took: one that is slow by itself, a cut to another clip, says nothing about those after it.
   let [last, took, before] = [-1, 0, 0];
-  let next: { n: number; drawn: Drawn } | null = null;
+  let ready: { n: number; drawn: Drawn }[] = [];
   for (;;) {
     const what = playing();
     if (!what) break;
     const { rate, final, end } = what;
-    if (next && !fits(next.drawn)) next = null;
-    if (!next && last < final) {
-      const n = Math.min(final, Math.max(last + 1, frameAt(clock() + Math.min(took, before), rate)));
-      const began = now();
-      next = { n, drawn: await draw(n) };
-      [before, took] = [took, Math.round(fromSeconds((now() - began) / 1000) * speed)];
-    } else if (next && frameAt(clock(), rate) >= next.n) {
+    if (!ready.every(({ drawn }) => fits(drawn))) ready = [];
+    const due = frameAt(clock(), rate);
+    while (ready[1] && ready[1].n <= due) ready.shift();
+    const [next] = ready;
+    const newest = ready.at(-1)?.n ?? last;
+    const drawnBy = clock() + Math.min(took, before);
+    const room = !next || (ready.length < AHEAD && drawnBy <= frameStart(next.n, rate));
+    if (next && next.n <= due) {
+      ready.shift();
       show(next.drawn, next.n);
       if (last >= 0) {
         figures.due += next.n - last;
@@ -53,9 +58,13 @@ export async function follow<Drawn>({ clock, speed, playing, draw, fits, show, n
         figures.late += next.n - last - 1;
       }
       last = next.n;
-      next = null;
       // What was shown is seen once the worker comes to rest: not only after the next one is drawn.
       await wait();
+    } else if (room && newest < final) {
+      const n = Math.min(final, Math.max(newest + 1, frameAt(drawnBy, rate)));
+      const began = now();
+      ready.push({ n, drawn: await draw(n) });
+      [before, took] = [took, Math.round(fromSeconds((now() - began) / 1000) * speed)];
     } else if (!next && clock() >= end) break;
     else await wait();
   }

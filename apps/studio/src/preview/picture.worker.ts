@@ -4,7 +4,7 @@ import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { frameAt, frameLength, frameStart, fromSamples, fromSeconds, type Flicks } from '@flimzy/core/time';
 import PQueue from 'p-queue';
 import { addressOf } from '../api/client';
-import { follow } from './follow';
+import { AHEAD, follow } from './follow';
 import { CONTROL, type PictureOrder, type PictureReport } from './messages';
 import { Painter, sized } from './painter';
 import { Pictures } from './pictures';
@@ -70,11 +70,13 @@ interface Drawn {
   sources: { media: string; frame: number }[];
 }
 
-/** Where frames that are played are drawn. */
+/** Where frames that are played are drawn, in turn: as many as are ready, and the one that is being drawn. */
 const unseen: OffscreenCanvas[] = [];
+let turn = 0;
 
 async function drawUnseen(doc: Piece, n: number, { width, height }: OffscreenCanvas): Promise<Drawn> {
-  const { context: into, image: picture } = sized(unseen, 0, width, height, false);
+  turn = (turn + 1) % (AHEAD + 1);
+  const { context: into, image: picture } = sized(unseen, turn, width, height, false);
   const frame = evaluate(doc, frameStart(n, doc.format.rate));
   const sources = await screen
     .add(() => draw(doc, frame, true, into), { throwOnTimeout: true })
