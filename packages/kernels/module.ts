@@ -18,6 +18,8 @@ interface Exports {
   sharpen(from: number, to: number, width: number, height: number, amount: number): void;
   grain(at: number, width: number, height: number, step: number, amount: number, seed: number): void;
   planes(from: number, to: number, width: number, height: number, open: boolean): void;
+  shown(from: number, to: number, width: number, height: number): void;
+  halved(from: number, to: number, width: number, height: number): void;
   mixed(at: number, over: number, count: number, share: number): void;
   laid(at: number, width: number, height: number, box: number, across: number, high: number, x: number, y: number): void;
   placed(at: number, width: number, height: number, from: number, across: number, high: number, ...more: number[]): void;

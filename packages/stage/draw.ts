@@ -84,7 +84,12 @@ function drawGroup<Image>(
   drawLayers(own.context, layers, drawing, depth + 1);
   if (soft) soften(own, soft, drawing);
   if (effects)
-    drawEffects(own, effects, seed, { ...drawing, long: longSide(drawing.frame), soften: (canvas, by) => soften(canvas, by, drawing) });
+    drawEffects(own, effects, seed, {
+      ...drawing,
+      long: longSide(drawing.frame),
+      drawn: soft ? { x: 0, y: 0, width, height } : drawnPart(layers, drawing),
+      soften: (canvas, by) => soften(canvas, by, drawing),
+    });
   if (mask) applyMask(own.context, mask, drawing);
   context.globalAlpha = opacity;
   if (placed) drawPlaced(context, { image: own.image, width, height }, placed, drawing.scale);
@@ -109,6 +114,23 @@ function drawTitle<Image>(context: DrawContext<Image>, layer: Extract<Layer, { k
 function turned({ turn = 0, flip }: Placed): { cos: number; sin: number; mx: number; my: number } {
   const angle = (turn * Math.PI) / 180;
   return { cos: Math.cos(angle), sin: Math.sin(angle), mx: flip?.across ? -1 : 1, my: flip?.down ? -1 : 1 };
+}
+
+/** Where in a frame anything can be drawn by layers, in whole output pixels: pictures by themselves may leave most of it open. */
+function drawnPart<Image>(layers: readonly Layer[], { scale, width, height }: Drawing<Image>): Rect {
+  let [left, top, right, low] = [width, height, 0, 0];
+  for (const layer of layers) {
+    if (layer.kind !== 'picture') return { x: 0, y: 0, width, height };
+    const rect = scaled(layer.rect, scale);
+    const { cos, sin } = turned(layer);
+    const across = (Math.abs(cos) * rect.width + Math.abs(sin) * rect.height) / 2;
+    const down = (Math.abs(sin) * rect.width + Math.abs(cos) * rect.height) / 2;
+    const [x, y] = [rect.x + rect.width / 2, rect.y + rect.height / 2];
+    [left, right] = [Math.min(left, Math.floor(x - across) - 1), Math.max(right, Math.ceil(x + across) + 1)];
+    [top, low] = [Math.min(top, Math.floor(y - down) - 1), Math.max(low, Math.ceil(y + down) + 1)];
+  }
+  [left, top] = [Math.max(0, left), Math.max(0, top)];
+  return { x: left, y: top, width: Math.max(0, Math.min(width, right) - left), height: Math.max(0, Math.min(height, low) - top) };
 }
 
 const longSide = ({ width, height }: Size) => Math.max(width, height);

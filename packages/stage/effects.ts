@@ -1,4 +1,4 @@
-import { cubeOf, isColour } from '@flimzy/core/frame';
+import { cubeOf, isColour, type Rect } from '@flimzy/core/frame';
 import type { Effect } from '@flimzy/core/properties';
 import { CUBE_ENTRY, CUBE_SIDE, CUBE_UNIT, grain, sharpen, throughCube } from '@flimzy/kernels';
 import type { DrawContext, Scratch } from './context';
@@ -17,6 +17,8 @@ interface Ground<Image> {
   /** The longer side of the frame in pixels of the piece. */
   long: number;
   scratch: Scratch<Image>;
+  /** Where anything is drawn, in whole output pixels. */
+  drawn: Rect;
   soften(canvas: Canvas<Image>, soft: number): void;
 }
 
@@ -68,6 +70,9 @@ function pixelWork(effect: Effect, { scale, long }: { scale: number; long: numbe
 
 /** Does effects to what is drawn on a canvas, in their order; what is not drawn stays so. */
 export function drawEffects<Image>(canvas: Canvas<Image>, effects: readonly Effect[], seed: number, ground: Ground<Image>): void {
+  const whole = { x: 0, y: 0, width: ground.width, height: ground.height };
+  // Colours are changed where something is drawn; what goes by its neighbours, or by its place in the frame, is given all of it.
+  let part = ground.drawn;
   let work: PixelWork[] = [];
   let colours: Effect[] = [];
   const fold = () => {
@@ -78,7 +83,7 @@ export function drawEffects<Image>(canvas: Canvas<Image>, effects: readonly Effe
   };
   const flush = () => {
     fold();
-    if (work.length > 0) onPixels(canvas, work, ground);
+    if (work.length > 0) onPixels(canvas, work, part, ground.scratch);
     work = [];
   };
   for (const effect of effects) {
@@ -90,6 +95,7 @@ export function drawEffects<Image>(canvas: Canvas<Image>, effects: readonly Effe
     const one = pixelWork(effect, ground, seed);
     if (one) {
       work.push(one);
+      part = whole;
       continue;
     }
     flush();
@@ -98,18 +104,27 @@ export function drawEffects<Image>(canvas: Canvas<Image>, effects: readonly Effe
       drawVignette(canvas.context, effect.amount, ground);
       canvas.context.globalCompositeOperation = 'source-over';
     }
-    if (effect.kind === 'blur') ground.soften(canvas, effect.amount);
+    if (effect.kind === 'blur') {
+      ground.soften(canvas, effect.amount);
+      part = whole;
+    }
   }
   flush();
 }
 
-function onPixels<Image>({ context, image }: Canvas<Image>, work: readonly PixelWork[], { width, height, scratch }: Ground<Image>): void {
+function onPixels<Image>(
+  { context, image }: Canvas<Image>,
+  work: readonly PixelWork[],
+  { x, y, width, height }: Rect,
+  scratch: Scratch<Image>,
+): void {
+  if (width === 0 || height === 0) return;
   const own = scratch.pixels(width, height);
   own.context.clearRect(0, 0, width, height);
-  own.context.drawImage(image, 0, 0, width, height);
+  own.context.drawImage(image, x, y, width, height, 0, 0, width, height);
   own.change((rgba) => work.forEach((one) => one(rgba, width, height)));
-  context.clearRect(0, 0, width, height);
-  context.drawImage(own.image, 0, 0, width, height);
+  context.clearRect(x, y, width, height);
+  context.drawImage(own.image, 0, 0, width, height, x, y, width, height);
 }
 
 /** Where a vignette begins, as a share of the way from the middle to a corner, and how dark the corners are at most. */

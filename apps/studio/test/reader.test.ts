@@ -42,6 +42,27 @@ describe('reading the frames of a clip', () => {
     expect(counts.open).toBe(0);
   });
 
+  it('stands ready to go on from a frame that is looked at, which stays, and closes what it got ready', async () => {
+    const { source, counts } = fakeVideo();
+    const reader = new ClipReader(source);
+    await reader.getReady(fromSeconds(0)); // of what was never shown nothing is read
+    expect(counts.decoded).toBe(0);
+    expect((await reader.frameAt(fromSeconds(20 / 30), false))!.frame).toBe(20);
+    await reader.getReady(fromSeconds(21 / 30));
+    await reader.getReady(fromSeconds(21 / 30));
+    const ready = counts.decoded;
+    expect(await played(reader, [20, 21], false)).toEqual([20, 21]);
+    expect(counts.decoded).toBe(ready + 1); // it was there, and the one after says that no later one is meant
+    expect(await played(reader, [22, 23], false)).toEqual([22, 23]);
+    expect((await reader.frameAt(fromSeconds(5 / 30), false))!.frame).toBe(5);
+    await reader.getReady(fromSeconds(6 / 30));
+    expect((await reader.frameAt(fromSeconds(40 / 30), false))!.frame).toBe(40);
+    await reader.getReady(fromSeconds(41 / 30));
+    reader.close();
+    await new Promise((resolve) => setTimeout(resolve, 0));
+    expect(counts.open).toBe(0);
+  });
+
   it('gives every second one at double speed, either way, and the one asked for after a jump', async () => {
     const { source, counts } = fakeVideo();
     const reader = new ClipReader(source);

@@ -55,6 +55,19 @@ export function pictureLayers(layers: readonly Layer[]): Extract<Layer, { pictur
   return layers.flatMap((layer) => ('picture' in layer ? [layer] : layer.kind === 'group' ? pictureLayers(layer.layers) : []));
 }
 
+/**
+ * How wide each picture is drawn at most, by the clip it is shown for: pixels of the piece, of the whole picture before it is turned or cut.
+ *
+ * @param width of the frame, in pixels of the piece
+ */
+export function drawnWidths(layers: readonly Layer[], width: number, times = 1, widths = new Map<string, number>()): Map<string, number> {
+  for (const layer of layers) {
+    if (layer.kind === 'group') drawnWidths(layer.layers, width, layer.placed ? (times * layer.placed.rect.width) / width : times, widths);
+    if ('picture' in layer) widths.set(layer.picture.clip, Math.max(widths.get(layer.picture.clip) ?? 0, layer.rect.width * times));
+  }
+  return widths;
+}
+
 type Of<K extends Layer['kind']> = Extract<Layer, { kind: K }>;
 
 /** What layers begin with when that is one picture and no more: with what stands behind it, and what is done to their colours, in order. */

@@ -1,5 +1,16 @@
 import fc from 'fast-check';
-import { covers, describeFrames, evaluate, pictureLayers, frameCount, frameTime, placePicture, sourceFrameAt } from '../frame';
+import {
+  covers,
+  describeFrames,
+  drawnWidths,
+  evaluate,
+  pictureLayers,
+  frameCount,
+  frameTime,
+  placePicture,
+  sourceFrameAt,
+  type Layer,
+} from '../frame';
 import { frameLength, frameStart, fromSeconds, RATES } from '../time';
 import { addFrames, does, emptyPiece, PHOTO, rates, VIDEO } from './making';
 
@@ -35,6 +46,22 @@ describe('the frame of a source at a time', () => {
       expect(frameTime(frames, 899)).toBe(times[899]);
     }
   });
+});
+
+it('says how wide each picture is drawn at most, within what is laid smaller or larger too', () => {
+  const rect = (width: number) => ({ x: 0, y: 0, width, height: 10 });
+  const picture = (clip: string, width: number): Layer => ({
+    kind: 'picture',
+    picture: { media: clip, time: 0, clip },
+    opacity: 1,
+    rect: rect(width),
+  });
+  const inner: Layer = { kind: 'group', opacity: 1, layers: [picture('a', 900)] };
+  const nest: Layer = { kind: 'group', opacity: 1, placed: { rect: rect(500) }, layers: [picture('b', 300), inner] };
+  expect([...drawnWidths([picture('a', 400), nest, { kind: 'fill', colour: '#000000' }], 1000)]).toEqual([
+    ['a', 450],
+    ['b', 150],
+  ]);
 });
 
 describe('placing a picture in the frame', () => {

@@ -5,7 +5,7 @@ import { scattered } from './lit';
 
 export { grained, sharpened } from './lit';
 export { masked, opacities, placed, plane } from './placed';
-export { coloured, laid, mixed, planes } from './planes';
+export { coloured, halved, laid, mixed, planes, shown } from './planes';
 
 /**
  * Takes every colour through a cube, tetrahedral between its entries: `count` pixels at `at`. The cube holds 33 × 33 × 33 entries from red

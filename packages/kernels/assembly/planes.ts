@@ -206,3 +206,70 @@ export function coloured(at: usize, width: i32, height: i32, x: i32, y: i32, acr
     }
   }
 }
+
+/** One colour of eight pixels as bytes, in the lower half: their light in 1/32 of a level, and what the colour adds to it. */
+// @ts-ignore: a decorator of AssemblyScript
+@inline
+function eight(light: v128, more: v128): v128 {
+  const levels = i16x8.shr_s(i16x8.add(i16x8.add(light, more), i16x8.splat(16)), 5);
+  return i8x16.narrow_i16x8_u(levels, levels);
+}
+
+/** Eight pixels at `to`, of the luma at `from` and what their hues add to red, green and blue. */
+// @ts-ignore: a decorator of AssemblyScript
+@inline
+function lightened(from: usize, to: usize, r: v128, g: v128, b: v128): void {
+  const above = i16x8.sub(i16x8.extend_low_i8x16_u(v128.load64_zero(from)), i16x8.splat(16));
+  const light = i16x8.q15mulr_sat_s(i16x8.shl(above, 6), i16x8.splat(19077));
+  const rg = v128.shuffle<i8>(eight(light, r), eight(light, g), 0, 16, 1, 17, 2, 18, 3, 19, 4, 20, 5, 21, 6, 22, 7, 23);
+  const ba = v128.shuffle<i8>(eight(light, b), i8x16.splat(-1), 0, 16, 1, 17, 2, 18, 3, 19, 4, 20, 5, 21, 6, 22, 7, 23);
+  v128.store(to, v128.shuffle<i16>(rg, ba, 0, 8, 1, 9, 2, 10, 3, 11));
+  v128.store(to + 16, v128.shuffle<i16>(rg, ba, 4, 12, 5, 13, 6, 14, 7, 15));
+}
+
+/**
+ * From planes at `from` to pixels at `to`, four bytes each, nothing shining through: `width` by `height`, even, 8 at least across. The four
+ * pixels of a hue have it alike.
+ */
+export function shown(from: usize, to: usize, width: i32, height: i32): void {
+  const row = <usize>width;
+  const hues = from + row * <usize>height;
+  const quarter = (row * <usize>height) >> 2;
+  for (let y = 0; y < height; y += 2) {
+    const line = <usize>y * row;
+    for (let next = 0; next < width; next += 8) {
+      // The last eight may be some of the ones before once more.
+      const x = <usize>min(next, width - 8);
+      const hue = hues + (line >> 2) + (x >> 1);
+      const u = i16x8.sub(i16x8.extend_low_i8x16_u(v128.load32_zero(hue)), i16x8.splat(128));
+      const v = i16x8.sub(i16x8.extend_low_i8x16_u(v128.load32_zero(hue + quarter)), i16x8.splat(128));
+      const cb = i16x8.shl(v128.shuffle<i16>(u, u, 0, 0, 1, 1, 2, 2, 3, 3), 7);
+      const cr = i16x8.shl(v128.shuffle<i16>(v, v, 0, 0, 1, 1, 2, 2, 3, 3), 7);
+      const r = i16x8.q15mulr_sat_s(cr, i16x8.splat(14686));
+      const g = i16x8.add(i16x8.q15mulr_sat_s(cb, i16x8.splat(-1747)), i16x8.q15mulr_sat_s(cr, i16x8.splat(-4366)));
+      const b = i16x8.q15mulr_sat_s(cb, i16x8.splat(17305));
+      lightened(from + line + x, to + ((line + x) << 2), r, g, b);
+      lightened(from + line + row + x, to + ((line + row + x) << 2), r, g, b);
+    }
+  }
+}
+
+/** Pixels in half the size each way, each the mean of four: `width` by `height` at `from` (what is odd of them left out) into `to`, four at least across. */
+export function halved(from: usize, to: usize, width: i32, height: i32): void {
+  const row = <usize>width << 2;
+  const across = width >> 1;
+  for (let y = 0; y < height >> 1; y += 1) {
+    const up = from + ((<usize>y * row) << 1);
+    for (let next = 0; next < across; next += 2) {
+      // The last two may be one of those before once more.
+      const x = <usize>min(next, across - 2);
+      const above = v128.load(up + (x << 3));
+      const below = v128.load(up + row + (x << 3));
+      const left = i16x8.add(i16x8.extend_low_i8x16_u(above), i16x8.extend_low_i8x16_u(below));
+      const right = i16x8.add(i16x8.extend_high_i8x16_u(above), i16x8.extend_high_i8x16_u(below));
+      const sums = i16x8.add(v128.shuffle<i64>(left, right, 0, 2), v128.shuffle<i64>(left, right, 1, 3));
+      const means = i16x8.shr_u(i16x8.add(sums, i16x8.splat(2)), 2);
+      v128.store64_lane(to + ((<usize>(y * across) + x) << 2), i8x16.narrow_i16x8_u(means, means), 0);
+    }
+  }
+}

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { composed, CUBE_ENTRY, CUBE_SIDE, CUBE_UNIT, toPlanes } from '..';
+import { composed, CUBE_ENTRY, CUBE_SIDE, CUBE_UNIT, fromPlanes, toPlanes } from '..';
 
 /** BT.709, limited range, in floating point: what the integers must come to. */
 function exact(r: number, g: number, b: number): [y: number, cb: number, cr: number] {
@@ -76,6 +76,51 @@ test('where nothing is drawn there is black without colour that nobody sees, and
     [4, 4],
   ] as const)
     expect(() => toPlanes(new Uint8Array(32), width, height)).toThrow(RangeError);
+});
+
+test('planes become the pixels of BT.709, to a level; the four of a hue alike', () => {
+  const byte = fc.integer({ min: 0, max: 255 });
+  fc.assert(
+    fc.property(fc.array(byte, { minLength: 60, maxLength: 60 }), (planes) => {
+      const { rgba: out } = fromPlanes(Uint8Array.from(planes), 10, 4);
+      expect(out).toHaveLength(160);
+      for (let n = 0; n < 40; n += 1) {
+        const hue = 40 + Math.floor(n / 20) * 5 + ((n % 10) >> 1);
+        const [cb, cr] = [((planes[hue]! - 128) * 255) / 224, ((planes[hue + 10]! - 128) * 255) / 224];
+        const y = ((planes[n]! - 16) * 255) / 219;
+        const due = [y + 1.5748 * cr, y - 0.1873 * cb - 0.4681 * cr, y + 1.8556 * cb];
+        due.forEach((level, c) => expect(Math.abs(out[n * 4 + c]! - Math.max(0, Math.min(255, level)))).toBeLessThanOrEqual(1));
+        expect(out[n * 4 + 3]).toBe(255);
+      }
+    }),
+  );
+  for (const [width, height] of [
+    [6, 4],
+    [9, 4],
+    [10, 3],
+    [12, 4],
+  ] as const)
+    expect(() => fromPlanes(new Uint8Array(60), width, height)).toThrow(RangeError);
+});
+
+test('pixels of planes in half their size are the means of four, as often as it is halved', () => {
+  const planes = fc.uint8Array({ minLength: 24 * 20 * 1.5, maxLength: 24 * 20 * 1.5 });
+  fc.assert(
+    fc.property(planes, (from) => {
+      const whole = Uint8Array.from(fromPlanes(from, 24, 20).rgba);
+      const half = fromPlanes(from, 24, 20, 1);
+      expect([half.width, half.height, half.rgba.length]).toEqual([12, 10, 480]);
+      for (let y = 0; y < 10; y += 1)
+        for (let x = 0; x < 48; x += 1) {
+          const at = y * 2 * 96 + (x >> 2) * 8 + (x & 3);
+          const due = (whole[at]! + whole[at + 4]! + whole[at + 96]! + whole[at + 100]!) / 4;
+          expect(Math.abs(half.rgba[y * 48 + x]! - due)).toBeLessThanOrEqual(0.5);
+        }
+      const [once, twice] = [fromPlanes(from, 24, 20, 1), fromPlanes(from, 24, 20, 9)];
+      expect([once.width, twice.width, twice.height]).toEqual([12, 12, 10]);
+    }),
+    { numRuns: 20 },
+  );
 });
 
 describe('a frame made step by step', () => {

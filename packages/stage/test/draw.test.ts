@@ -90,6 +90,40 @@ describe('the compositor', () => {
     ]);
   });
 
+  it('changes the colours of a picture where it lies, and what goes by its neighbours in all of the frame', () => {
+    const looked = (values: Record<string, unknown>) => {
+      const piece = addFrames(emptyPiece(), VIDEO, 0, 30);
+      const clips = [piece.tracks[0]!.clips[0]!.id];
+      const frame = evaluate(does(piece, 'set', { clips, values: { fit: 'fit', backdrop: 'black', ...values } }), 0);
+      const log: string[] = [];
+      const made: string[] = [];
+      const scratch: Scratch<string> = {
+        canvas: (n) => ({ context: recorder(log, `scratch${n}`), image: `scratch${n}` }),
+        layer: (n) => ({ context: recorder(log, `group${n}`), image: `group${n}` }),
+        pixels: (width, height) => {
+          made.push(`${width}x${height}`);
+          return { context: recorder(log, 'pixels'), image: 'pixels', change: () => undefined };
+        },
+      };
+      drawFrame(recorder(log, 'frame'), frame, 0.5, () => ({ image: 'video', width: 1920, height: 1080 }), scratch);
+      return { made, log: log.filter((line) => line.includes('image group0') || line.includes('image pixels')) };
+    };
+    const look = { kind: 'look', look: 'kiln', strength: 1 };
+    const small = looked({ scale: 0.5, x: 0.2, effects: [look] });
+    // 270 × 152 about 378, 480, and a pixel on each side for its soft edge.
+    expect(small.made).toEqual(['272x154']);
+    expect(small.log).toEqual([
+      'pixels image group0 @1.00 242 403 272 154 0 0 272 154',
+      'group0 image pixels @1.00 0 0 272 154 242 403 272 154',
+      'frame image group0 @1.00 0 0 540 960',
+    ]);
+    expect(looked({ scale: 0.5, turn: 90, effects: [look] }).made).toEqual(['154x272']);
+    expect(looked({ scale: 3, effects: [look] }).made).toEqual(['540x913']);
+    expect(looked({ scale: 0.5, x: 3, effects: [look] }).made).toEqual([]);
+    expect(looked({ scale: 0.5, effects: [look, { kind: 'sharpen', amount: 0.5 }] }).made).toEqual(['540x960']);
+    expect(looked({ scale: 0.5, effects: [{ kind: 'blur', amount: 0.5 }, look] }).made).toEqual(['540x960']);
+  });
+
   it('draws the same at every scale', () => {
     expect(drawn('fill', 'black', true, 1)).toContain('frame image video @1.00 -1166 0 3414 1920');
   });

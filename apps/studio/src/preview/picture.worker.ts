@@ -28,6 +28,7 @@ const painter = new Painter(
   pictures,
   () => origin,
   (sentence) => report({ type: 'trouble', sentence }),
+  true,
 );
 const draw = painter.draw.bind(painter);
 
@@ -38,6 +39,17 @@ const stumbled = () => report({ type: 'trouble', sentence: 'A frame could not be
 let wanted: { time: Flicks; tried: { frame: FrameDescription; media: Piece['media'] } | null } | null = null;
 let playing: { stop: boolean } | null = null;
 
+/** Where nothing else is asked for so long, in milliseconds, playing may come next. */
+const AT_REST = 150;
+let resting: ReturnType<typeof setTimeout> | undefined;
+
+/** Has the decoders of what is on screen stand ready to go on. */
+function getReady(doc: Piece, time: Flicks): void {
+  if (playing || wanted) return;
+  for (const { picture } of pictureLayers(evaluate(doc, lastShown(doc, time + frameLength(doc.format.rate))).layers))
+    pictures.getReady(picture);
+}
+
 async function show(): Promise<void> {
   if (wanted === null || !piece || !context || playing) return;
   const { time, tried } = wanted;
@@ -45,6 +57,9 @@ async function show(): Promise<void> {
   const began = performance.now();
   const sources = await draw(tried ?? piece, tried?.frame ?? evaluate(piece, lastShown(piece, time)), false, context);
   report({ type: 'shown', time, sources, took: performance.now() - began });
+  const doc = piece;
+  clearTimeout(resting);
+  if (!tried) resting = setTimeout(() => getReady(doc, time), AT_REST);
 }
 
 const showSoon = () => void screen.add(show).catch(stumbled);

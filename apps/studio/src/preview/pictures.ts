@@ -79,6 +79,15 @@ export class Pictures {
     );
   }
 
+  /** Has the decoder of a picture that is shown stand ready to go on with it. */
+  getReady(picture: PictureRef): void {
+    if (picture.still || (picture.pace ?? 1) < 0) return;
+    void this.readers
+      .peek(readerName(picture, ''))
+      ?.getReady(picture.time)
+      .catch(() => undefined);
+  }
+
   private reader(name: string, video: VideoSource): ClipReader {
     const reader = this.readers.get(name) ?? new ClipReader(video);
     this.readers.set(name, reader);

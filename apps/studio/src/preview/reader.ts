@@ -52,6 +52,20 @@ export class ClipReader {
     return this.turns.add(() => this.find(time, onward, backwards), { throwOnTimeout: true });
   }
 
+  /** Begins to read on from a time, so that the first frames that are played need not wait for it; what is held stays. */
+  getReady(time: Flicks): Promise<void> {
+    return this.turns.add(
+      async () => {
+        if (this.closed || this.run || !this.held) return;
+        const { frames, sink } = await this.source.ready();
+        const iterator = sink.samples(toSeconds(frameTime(frames, sourceFrameAt(frames, time))) + JUST_AFTER);
+        this.run = { iterator, next: null };
+        this.run.next = (await iterator.next()).value ?? null;
+      },
+      { throwOnTimeout: true },
+    );
+  }
+
   private async find(time: Flicks, onward: boolean, backwards: boolean): Promise<Frame | null> {
     if (this.closed) return null;
     const { frames, sink } = await this.source.ready();
