@@ -85,6 +85,16 @@ test('a browser without WebCodecs is told so, and the preview still shows and pl
       return [...data].filter((_, i) => i % 4 !== 3).reduce((a, b) => a + b, 0);
     });
   await expect.poll(bright).toBeGreaterThan(10_000);
+  // A clip whose proxy is not made yet is shown and played by its original.
+  let originals = 0;
+  await page.route('**/api/media/*/proxy*', (route) => route.fulfill({ status: 409, body: '' }));
+  await page.route('**/api/media/*/original', (route) => {
+    originals += 1;
+    return route.continue();
+  });
+  await page.reload();
+  await expect.poll(bright).toBeGreaterThan(10_000);
+  expect(originals).toBeGreaterThan(0);
   await page.keyboard.press(' ');
   await expect.poll(() => page.getByTestId('clock').inputValue()).not.toMatch(/0:00/);
 });
