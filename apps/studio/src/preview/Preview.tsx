@@ -42,7 +42,7 @@ export function Preview({ over }: { over?: (size: { width: number; height: numbe
 
   const scale = format ? Math.min(place.width / format.width, place.height / format.height) : 0;
   const width = format ? Math.floor(format.width * scale) : 0;
-  const height = format ? Math.floor(format.height * scale) : 0;
+  const height = format ? Math.min(Math.floor(place.height), Math.round((width * format.height) / format.width)) : 0;
   const elsewhere = useWidthOf(borrowed);
   const drawnWidth = format ? drawn(format, elsewhere ?? width) : 0;
   const drawnHeight = format ? Math.round((drawnWidth * format.height) / format.width) : 0;
@@ -51,7 +51,8 @@ export function Preview({ over }: { over?: (size: { width: number; height: numbe
     const node: unknown = borrowed ?? host.current;
     if (!engine || !(node instanceof HTMLElement) || width <= 0) return;
     const { element } = engine;
-    Object.assign(element.style, { width: '100%', height: '100%', display: 'block', objectFit: 'contain' });
+    // Its own place has its shape, to a pixel: nothing is left beside it.
+    Object.assign(element.style, { width: '100%', height: '100%', display: 'block', objectFit: borrowed ? 'contain' : 'fill' });
     element.setAttribute('role', 'img');
     element.setAttribute('aria-label', 'The picture at the playhead');
     element.dataset.testid = 'picture';
