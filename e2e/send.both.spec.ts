@@ -167,6 +167,9 @@ test(
     await press(own.getByTestId(/^change-own-/));
     await press(own.getByRole('radio', { name: 'File size', exact: true }));
     await typeInto(page, `bytes-${json.id}`, '0.3 MB');
+    await press(page.getByTestId(`estimate-${json.id}`));
+    const told = /^About 0\.3 MB.* It takes about \d+ s to make, up to \d+ s where it has to be tried again to come to that\.$/;
+    await expect(page.getByTestId(`estimated-${json.id}`)).toHaveText(told);
     await press(page.getByTestId('export'));
     const [delivery] = await finished(page, 1);
     if (!delivery) throw new Error('there is no export');

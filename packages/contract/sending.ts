@@ -31,9 +31,14 @@ export const SENDING = {
   estimateDelivery: route({
     method: 'POST',
     url: '/api/deliveries/estimate',
-    summary: 'About how many bytes an export would have, and how many seconds it would take; null where that cannot be told before.',
+    summary: 'About how many bytes an export would have, and how many seconds it would take; null where there is nothing to make.',
     body: z.object({ piece: PieceId, settings: DeliverySettings }),
-    answer: z.object({ bytes: z.number().int().nonnegative().nullable(), seconds: z.number().nonnegative().nullable() }),
+    answer: z.object({
+      bytes: z.number().int().nonnegative().nullable(),
+      seconds: z.number().nonnegative().nullable(),
+      /** Seconds at most, where it is encoded again until it has the bytes or bits that were asked for; `seconds` is for once. */
+      most: z.number().nonnegative().nullable(),
+    }),
   }),
   cancelDelivery: route({
     method: 'POST',

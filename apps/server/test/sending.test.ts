@@ -143,11 +143,24 @@ describe('a piece for a platform', () => {
     const plain = asItIs(piece);
     const seconds = toSeconds(pieceLength(piece));
     const bytes = 700_000;
+    const told = async (control: { by: 'bytes'; bytes: number } | { by: 'bitrate'; bitrate: number }) => {
+      const settings = { ...plain, picture: { codec: 'h264' as const, control } };
+      return server.call<Record<'bytes' | 'seconds' | 'most', number>>('estimateDelivery', {}, {}, { piece: piece.id, settings });
+    };
+    // How long it takes is told for once, and for as often as it may be tried.
+    const before = await told({ by: 'bytes', bytes });
+    expect(before.bytes).toBe(bytes);
+    expect(before.seconds).toBeGreaterThan(0);
+    expect(before.most).toBeGreaterThan(before.seconds);
     const { file } = await sent(piece, { ...plain, picture: { codec: 'h264', control: { by: 'bytes', bytes } } });
     expect(statSync(file).size).toBeLessThanOrEqual(bytes);
     expect(statSync(file).size).toBeGreaterThan(bytes * 0.97);
     expect(Number(probe(file).streams[0]!.nb_read_frames)).toBe(270);
     const bitrate = 1_200_000;
+    const kept = await told({ by: 'bitrate', bitrate });
+    const heard = ((plain.sound?.bitrate ?? 0) * seconds) / 8;
+    expect(Math.abs(kept.bytes / ((bitrate * seconds) / 8 + heard) - 1)).toBeLessThan(0.15);
+    expect(kept.most).toBeGreaterThan(kept.seconds);
     const silent = await sent(piece, { ...plain, sound: null, picture: { codec: 'h264', control: { by: 'bitrate', bitrate } } });
     const rate = (statSync(silent.file).size * 8) / seconds;
     expect(Math.abs(rate / bitrate - 1)).toBeLessThan(0.03);

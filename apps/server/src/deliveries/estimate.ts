@@ -11,7 +11,7 @@ import type { SegmentCache } from './cache';
 import { AT_ONCE, planned, renderOne, threadsFor, usedMedia } from './deliver';
 import { groupOf, segmentEncoding } from './encoding';
 import { sent, type Sent } from './sent';
-import { encodeAgain, inARow, type Again } from './joining';
+import { encodeAgain, inARow, LEAST_BITRATE, TRIES, type Again } from './joining';
 import { makeSound, type SoundWork } from './sounding';
 
 /** Stretches that are encoded to see how much they take, and how many frames of each. */
@@ -83,10 +83,11 @@ async function soundTakes(work: Omit<SoundWork, 'part'>, { from, to }: PartOfPie
   return { bytes: (await stat(file)).size * times, work: seconds * times, after: listened.seconds * times };
 }
 
-/** About how many bytes a file will have and how long it takes to be made, in seconds; null where that cannot be told before. */
+/** About how many bytes a file will have and how long it takes to be made, in seconds: once, and at most, where it is tried until it fits; null where there is nothing. */
 export interface Estimated {
   bytes: number | null;
   seconds: number | null;
+  most: number | null;
 }
 
 /** What takes alike long to render: made in the same way, of the same steps. */
@@ -97,10 +98,15 @@ function sortOf({ way, runs }: Segment, format: PieceFormat): string {
   return [way, base?.behind?.kind ?? '', base && base.effects.length > 0 ? 'recoloured' : '', ...steps].join(' ');
 }
 
-/**
- * Finds out what a file will take: what is kept is known, a few stretches of the rest are made, counted and timed. Not told is how long it takes
- * to come to so many bits or bytes: that is tried until it fits.
- */
+/** Bytes of a file whose picture is given so many, and bits a second for that picture; null where its settings say how good it is. @param heard bytes of its sound */
+function givenOf({ picture }: DeliverySettings, heard: number, length: number): { bytes: number; bitrate: number } | null {
+  if (!picture || picture.control.by === 'quality') return null;
+  const { control } = picture;
+  if (control.by === 'bitrate') return { bytes: heard + (control.bitrate * length) / 8, bitrate: control.bitrate };
+  return { bytes: control.bytes, bitrate: Math.max(LEAST_BITRATE, ((control.bytes - heard) * 8) / length) };
+}
+
+/** Finds out what a file will take: what is kept is known, a few stretches of the rest are made, counted and timed. */
 export async function estimate(
   store: MediaStore,
   folder: DataFolder,
@@ -109,8 +115,6 @@ export async function estimate(
   settings: DeliverySettings,
   signal: AbortSignal,
 ): Promise<Estimated> {
-  const { size, picture } = settings;
-  if (picture?.control.by === 'bytes') return { bytes: picture.control.bytes, seconds: null };
   const { options, remade } = segmentEncoding(settings, piece.format.rate);
   const rows = await usedMedia(store, piece);
   const what = sent(piece, settings);
@@ -118,14 +122,16 @@ export async function estimate(
   const scratch = await mkdtemp(path.join(folder.deliveries(), 'work-'));
   try {
     const sound = await soundTakes({ folder, piece: what.piece, rows, settings, scratch, signal }, what.part);
-    if (!size) return { bytes: Math.round(sound.bytes), seconds: sound.work + sound.after };
-    if (picture?.control.by === 'bitrate')
-      return { bytes: Math.round(sound.bytes + (picture.control.bitrate * length) / 8), seconds: null };
-    const again = remade ? { settings, scratch, signal } : null;
+    if (!settings.size) return { bytes: Math.round(sound.bytes), seconds: sound.work + sound.after, most: null };
+    const given = givenOf(settings, sound.bytes, length);
+    const again = remade ? { settings, scratch, signal, bitrate: given?.bitrate ?? null } : null;
     const seen = await pictureTakes(folder, cache, rows, what, options, scratch, signal, again);
+    const once = seen.once?.work ?? 0;
+    const seconds = (seen.work + sound.work) / AT_ONCE + once + sound.after;
     return {
-      bytes: Math.round(sound.bytes + (seen.once ?? seen).bytes),
-      seconds: (seen.work + sound.work) / AT_ONCE + (seen.once?.work ?? 0) + sound.after,
+      bytes: Math.round(given?.bytes ?? sound.bytes + (seen.once ?? seen).bytes),
+      seconds,
+      most: given ? seconds + once * (TRIES - 1) : null,
     };
   } finally {
     await rm(scratch, { recursive: true, force: true });
@@ -138,15 +144,18 @@ interface Stretch {
   frames: number;
 }
 
+/** How a picture is encoded once more; `bitrate` as `encodeAgain` takes it. */
+type OnceMore = Again & { bitrate: number | null };
+
 /** What it takes to encode `frames` of a picture once more, by some stretches of it in a row: the colours of a loop are chosen for all of it. */
-async function againTakes(stretches: readonly Stretch[], frames: number, pieceRate: Rate, work: Again): Promise<Takes> {
+async function againTakes(stretches: readonly Stretch[], frames: number, pieceRate: Rate, work: OnceMore): Promise<Takes> {
   const { rate, picture, file: kind } = work.settings;
   const seconds = (count: number) => toSeconds(count * frameLength(pieceRate));
   const parts = stretches.map((one) => ({ file: one.file, says: `outpoint ${seconds(one.frames).toFixed(6)}` }));
   const row = await inARow(parts, path.join(work.scratch, 'again.txt'));
   const encoded = async (length: number) => {
     const target = path.join(work.scratch, `again.${kind}`);
-    const { seconds: took } = await timed(() => encodeAgain(['-t', length.toFixed(6), ...row], work, target));
+    const { seconds: took } = await timed(() => encodeAgain(['-t', length.toFixed(6), ...row], work, target, [], work.bitrate));
     return { bytes: (await stat(target)).size, took };
   };
   const count = (of: number) => Math.max(1, Math.round((seconds(of) * rate.num) / rate.den));
@@ -190,7 +199,7 @@ async function pictureTakes(
   options: readonly string[],
   scratch: string,
   signal: AbortSignal,
-  again: Again | null,
+  again: OnceMore | null,
 ): Promise<Takes & { once: Takes | null }> {
   const { piece } = what;
   const { segments, files } = planned(what, cache, rows, options);

@@ -58,9 +58,9 @@ export async function join(work: Joined, target: string): Promise<void> {
   });
 }
 
-/** How near to the bytes that were asked for a file has to come, and how often it is tried. */
+/** How near to the bytes that were asked for a file has to come, and how often it is tried at most. */
 const NEAR = 0.025;
-const TRIES = 5;
+export const TRIES = 5;
 
 /** Encodes segments once more into what cannot be joined: another rate, so many bytes or bits a second, a loop. @param seconds how long it is */
 export async function remake(work: Joined, target: string, seconds: number, onProgress: (share: number) => void): Promise<void> {
@@ -71,9 +71,9 @@ export async function remake(work: Joined, target: string, seconds: number, onPr
     const reached = (at: number) => onProgress(share(Math.min(1, at / seconds)));
     return { settings, signal, scratch: work.scratch, onProgress: reached };
   };
-  const { picture, rate } = settings;
+  const { picture } = settings;
   if (picture === null || picture.control.by === 'quality') return encodeAgain(input, again(), target, map);
-  const { control, codec } = picture;
+  const { control } = picture;
   const heardBytes = sound ? (await stat(sound)).size : 0;
   const wanted = control.by === 'bytes' ? control.bytes : heardBytes + (control.bitrate * seconds) / 8;
   const least = heardBytes + (LEAST_BITRATE * seconds) / 8;
@@ -87,7 +87,7 @@ export async function remake(work: Joined, target: string, seconds: number, onPr
   for (let tried = 1; ; tried += 1) {
     // Each further try is half of what is left: nobody knows how many there will be, and it never goes back.
     const share = (done: number) => 1 - 0.5 ** (tried - 1) + done * 0.5 ** tried;
-    await encode(input, again(share), target, atBitrate(codec, bitrate, rate), map);
+    await encodeAgain(input, again(share), target, map, bitrate);
     const { size } = await stat(target);
     // A picture that needs less than it may take gets no larger, however much is asked for.
     if (under !== null && size < under * (1 + NEAR)) return;
@@ -104,26 +104,27 @@ export type Again = Pick<Joined, 'settings' | 'scratch' | 'signal'> & { onProgre
 
 const fpsOf = ({ num, den }: Rate) => `fps=${num}/${den}`;
 
-/** Encodes a picture once more, by an encoder. @param input ffmpeg's @param sound how sound in it is mapped and taken along */
-async function encode(
+/**
+ * Encodes a picture once more: into a loop, at its quality, or at so many bits a second.
+ *
+ * @param input ffmpeg's
+ * @param sound how sound in it is mapped and taken along
+ * @param bitrate how many may be written; null: its settings say how good it is
+ */
+export async function encodeAgain(
   input: readonly string[],
   work: Again,
   target: string,
-  encoder: readonly string[],
-  sound: readonly string[],
+  sound: readonly string[] = [],
+  bitrate: number | null = null,
 ): Promise<void> {
-  const { rate } = work.settings;
-  const encoded = ['-map', '0:v', '-vf', fpsOf(rate), ...encoder, ...sound, ...container(work, rate), target];
-  await ffmpeg([...input, ...encoded], running(work));
-}
-
-/** Encodes a picture once more where nothing is said of how much may be written: into a loop, or at a quality. Parameters as those of {@link encode}. */
-export async function encodeAgain(input: readonly string[], work: Again, target: string, sound: readonly string[] = []): Promise<void> {
   const { picture, rate } = work.settings;
   if (!picture) return loop(work, input, target);
   const { codec, control } = picture;
-  if (control.by !== 'quality') throw new Error('how much may be written decides how it is encoded');
-  await encode(input, work, target, atQuality(codec, control.quality, rate), sound);
+  if (bitrate === null && control.by !== 'quality') throw new Error('how much may be written decides how it is encoded');
+  const encoder = control.by === 'quality' ? atQuality(codec, control.quality, rate) : atBitrate(codec, bitrate ?? 0, rate);
+  const encoded = ['-map', '0:v', '-vf', fpsOf(rate), ...encoder, ...sound, ...container(work, rate), target];
+  await ffmpeg([...input, ...encoded], running(work));
 }
 
 /** How ffmpeg is run for it. */
@@ -146,4 +147,4 @@ async function loop(work: Again, input: readonly string[], target: string): Prom
 }
 
 /** Bits a second under which no picture is worth sending. */
-const LEAST_BITRATE = 60_000;
+export const LEAST_BITRATE = 60_000;

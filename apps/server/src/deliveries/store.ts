@@ -108,12 +108,13 @@ export class DeliveryStore {
 
   /** What a file will take. @throws ProblemError when it cannot be made so */
   async estimate({ piece }: Head, settings: DeliverySettings): Promise<Estimated> {
-    if (pieceLength(piece) === 0) return { bytes: null, seconds: null };
+    const nothing = { bytes: null, seconds: null, most: null };
+    if (pieceLength(piece) === 0) return nothing;
     described(piece, settings, USUAL_PATTERN);
     const signal = AbortSignal.timeout(ESTIMATING);
     const work = () => estimate(this.media, this.folder, this.cache, piece, settings, signal);
     return this.estimating.add(work).then(
-      (known) => known ?? { bytes: null, seconds: null },
+      (known) => known ?? nothing,
       (error: unknown) => {
         throw signal.aborted
           ? new ProblemError('not-ready', 'Trying it out took too long just now. Ask again when less is going on.')

@@ -28,14 +28,16 @@ export function Estimate({ piece, format, settings }: { piece: string; format: P
         {error ? <Text kind="note">{error.message}</Text> : null}
       </View>
     );
-  const { bytes, seconds } = known;
+  const { bytes, seconds, most } = known;
   const over = bytes !== null && format.bytes !== null && bytes > format.bytes;
   return (
     <Text kind="note" className={over ? 'text-warn' : ''} testID={`estimated-${format.id}`}>
       {bytes === null
         ? 'There is nothing in it yet.'
         : `About ${bytes < 1e7 ? `${(bytes / 1e6).toFixed(1)} MB` : size(bytes)}${format.bytes === null ? '' : `; ${size(format.bytes)} at most`}${over ? ': too large. Choose a smaller size, or say how many bytes.' : '.'}`}
-      {seconds === null ? '' : ` It takes about ${sayDuration(seconds)} to make.`}
+      {seconds === null
+        ? ''
+        : ` It takes about ${sayDuration(seconds)} to make${most === null ? '' : `, up to ${sayDuration(most)} where it has to be tried again to come to that`}.`}
     </Text>
   );
 }
