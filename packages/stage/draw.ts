@@ -1,4 +1,13 @@
-import { isLaid, type FrameDescription, type Layer, type Placed, type PictureRef, type Rect, type Size } from '@flimzy/core/frame';
+import {
+  cornersOf,
+  isLaid,
+  type FrameDescription,
+  type Layer,
+  type Placed,
+  type PictureRef,
+  type Rect,
+  type Size,
+} from '@flimzy/core/frame';
 import type { DrawContext, Scratch, Seen } from './context';
 import { drawEffects } from './effects';
 import { applyMask } from './masks';
@@ -121,13 +130,10 @@ function drawnPart<Image>(layers: readonly Layer[], { scale, width, height }: Dr
   let [left, top, right, low] = [width, height, 0, 0];
   for (const layer of layers) {
     if (layer.kind !== 'picture') return { x: 0, y: 0, width, height };
-    const rect = scaled(layer.rect, scale);
-    const { cos, sin } = turned(layer);
-    const across = (Math.abs(cos) * rect.width + Math.abs(sin) * rect.height) / 2;
-    const down = (Math.abs(sin) * rect.width + Math.abs(cos) * rect.height) / 2;
-    const [x, y] = [rect.x + rect.width / 2, rect.y + rect.height / 2];
-    [left, right] = [Math.min(left, Math.floor(x - across) - 1), Math.max(right, Math.ceil(x + across) + 1)];
-    [top, low] = [Math.min(top, Math.floor(y - down) - 1), Math.max(low, Math.ceil(y + down) + 1)];
+    for (const { x, y } of cornersOf({ ...layer, rect: scaled(layer.rect, scale) })) {
+      [left, right] = [Math.min(left, Math.floor(x) - 1), Math.max(right, Math.ceil(x) + 1)];
+      [top, low] = [Math.min(top, Math.floor(y) - 1), Math.max(low, Math.ceil(y) + 1)];
+    }
   }
   [left, top] = [Math.max(0, left), Math.max(0, top)];
   return { x: left, y: top, width: Math.max(0, Math.min(width, right) - left), height: Math.max(0, Math.min(height, low) - top) };

@@ -63,6 +63,25 @@ describe('reading the frames of a clip', () => {
     expect(counts.open).toBe(0);
   });
 
+  it('plays on where getting ready failed: nothing is left of what failed', async () => {
+    const { source, counts } = fakeVideo();
+    const { frames, sink } = (await source.ready()) as unknown as { frames: object; sink: { samples: (from: number) => object } };
+    let failing = true;
+    const samples = async function* (from: number): AsyncGenerator {
+      if (failing) throw new Error('the decoder was taken away');
+      yield* sink.samples(from) as AsyncGenerator;
+    };
+    const broken = { ready: () => Promise.resolve({ frames, sink: { ...sink, samples } }) } as unknown as VideoSource;
+    const reader = new ClipReader(broken);
+    expect((await reader.frameAt(fromSeconds(20 / 30), false))!.frame).toBe(20);
+    await expect(reader.getReady(fromSeconds(21 / 30))).rejects.toThrow('taken away');
+    failing = false;
+    expect(await played(reader, [20, 21, 22], false)).toEqual([20, 21, 22]);
+    reader.close();
+    await new Promise((resolve) => setTimeout(resolve, 0));
+    expect(counts.open).toBe(0);
+  });
+
   it('gives every second one at double speed, either way, and the one asked for after a jump', async () => {
     const { source, counts } = fakeVideo();
     const reader = new ClipReader(source);

@@ -11,7 +11,7 @@ import type { SegmentCache } from './cache';
 import { AT_ONCE, planned, renderOne, threadsFor, usedMedia } from './deliver';
 import { groupOf, segmentEncoding } from './encoding';
 import { sent, type Sent } from './sent';
-import { encodeAgain, inARow, LEAST_BITRATE, TRIES, type Again } from './joining';
+import { encodeAgain, givenTo, inARow, LEAST_BITRATE, TRIES, type Again } from './joining';
 import { makeSound, type SoundWork } from './sounding';
 
 /** Stretches that are encoded to see how much they take, and how many frames of each. */
@@ -98,14 +98,6 @@ function sortOf({ way, runs }: Segment, format: PieceFormat): string {
   return [way, base?.behind?.kind ?? '', base && base.effects.length > 0 ? 'recoloured' : '', ...steps].join(' ');
 }
 
-/** Bytes of a file whose picture is given so many, and bits a second for that picture; null where its settings say how good it is. @param heard bytes of its sound */
-function givenOf({ picture }: DeliverySettings, heard: number, length: number): { bytes: number; bitrate: number } | null {
-  if (!picture || picture.control.by === 'quality') return null;
-  const { control } = picture;
-  if (control.by === 'bitrate') return { bytes: heard + (control.bitrate * length) / 8, bitrate: control.bitrate };
-  return { bytes: control.bytes, bitrate: Math.max(LEAST_BITRATE, ((control.bytes - heard) * 8) / length) };
-}
-
 /** Finds out what a file will take: what is kept is known, a few stretches of the rest are made, counted and timed. */
 export async function estimate(
   store: MediaStore,
@@ -123,8 +115,9 @@ export async function estimate(
   try {
     const sound = await soundTakes({ folder, piece: what.piece, rows, settings, scratch, signal }, what.part);
     if (!settings.size) return { bytes: Math.round(sound.bytes), seconds: sound.work + sound.after, most: null };
-    const given = givenOf(settings, sound.bytes, length);
-    const again = remade ? { settings, scratch, signal, bitrate: given?.bitrate ?? null } : null;
+    const control = settings.picture?.control;
+    const given = control && control.by !== 'quality' ? givenTo(control, sound.bytes, length) : null;
+    const again = remade ? { settings, scratch, signal, bitrate: given && Math.max(LEAST_BITRATE, given.bitrate) } : null;
     const seen = await pictureTakes(folder, cache, rows, what, options, scratch, signal, again);
     const once = seen.once?.work ?? 0;
     const seconds = (seen.work + sound.work) / AT_ONCE + once + sound.after;

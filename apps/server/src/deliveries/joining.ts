@@ -62,6 +62,14 @@ export async function join(work: Joined, target: string): Promise<void> {
 const NEAR = 0.025;
 export const TRIES = 5;
 
+type Control = NonNullable<DeliverySettings['picture']>['control'];
+
+/** Bytes of a file whose picture is given so many, and bits a second for that picture. @param heard bytes of its sound @param seconds how long it is */
+export function givenTo(control: Exclude<Control, { by: 'quality' }>, heard: number, seconds: number): { bytes: number; bitrate: number } {
+  if (control.by === 'bitrate') return { bytes: heard + (control.bitrate * seconds) / 8, bitrate: control.bitrate };
+  return { bytes: control.bytes, bitrate: ((control.bytes - heard) * 8) / seconds };
+}
+
 /** Encodes segments once more into what cannot be joined: another rate, so many bytes or bits a second, a loop. @param seconds how long it is */
 export async function remake(work: Joined, target: string, seconds: number, onProgress: (share: number) => void): Promise<void> {
   const { settings, signal, sound } = work;
@@ -75,14 +83,15 @@ export async function remake(work: Joined, target: string, seconds: number, onPr
   if (picture === null || picture.control.by === 'quality') return encodeAgain(input, again(), target, map);
   const { control } = picture;
   const heardBytes = sound ? (await stat(sound)).size : 0;
-  const wanted = control.by === 'bytes' ? control.bytes : heardBytes + (control.bitrate * seconds) / 8;
+  const given = givenTo(control, heardBytes, seconds);
+  const wanted = given.bytes;
   const least = heardBytes + (LEAST_BITRATE * seconds) / 8;
   if (wanted < least)
     throw new ProblemError(
       'bad-request',
       `${(wanted / 1e6).toFixed(1)} MB are too few for its length: ${(least / 1e6).toFixed(1)} MB and more can be looked at.`,
     );
-  let bitrate = ((wanted - heardBytes) * 8) / seconds;
+  let { bitrate } = given;
   let under: number | null = null;
   for (let tried = 1; ; tried += 1) {
     // Each further try is half of what is left: nobody knows how many there will be, and it never goes back.

@@ -6,6 +6,7 @@ import type { VideoSource } from './sources';
 
 /** Half a millisecond: a frame is asked for just after its own begin, so that no rounding gives the one before. */
 const JUST_AFTER = 0.0005;
+const justAfter = (frames: FrameTimes, n: number) => toSeconds(frameTime(frames, n)) + JUST_AFTER;
 
 /** Past this many frames ahead it is quicker to seek than to decode on. */
 const RUN_ON = 14;
@@ -58,9 +59,9 @@ export class ClipReader {
       async () => {
         if (this.closed || this.run || !this.held) return;
         const { frames, sink } = await this.source.ready();
-        const iterator = sink.samples(toSeconds(frameTime(frames, sourceFrameAt(frames, time))) + JUST_AFTER);
-        this.run = { iterator, next: null };
-        this.run.next = (await iterator.next()).value ?? null;
+        const iterator = sink.samples(justAfter(frames, sourceFrameAt(frames, time)));
+        const { value: next = null } = await iterator.next();
+        this.run = { iterator, next }; // only now: of one that fails nothing is left
       },
       { throwOnTimeout: true },
     );
@@ -71,7 +72,7 @@ export class ClipReader {
     const { frames, sink } = await this.source.ready();
     const frame = sourceFrameAt(frames, time);
     if (this.held?.frame !== frame) {
-      const at = toSeconds(frameTime(frames, frame)) + JUST_AFTER;
+      const at = justAfter(frames, frame);
       const ahead = this.held ? frame - this.held.frame : Infinity;
       const sample = !onward
         ? await this.seek(sink, at)
@@ -122,7 +123,7 @@ export class ClipReader {
     if (!this.behind.has(frame)) {
       await this.stopRun();
       const [first, last] = [Math.max(0, frame - BACK + 1), frame];
-      const span = [first, last].map((n) => toSeconds(frameTime(frames, n)) + JUST_AFTER) as [number, number];
+      const span = [first, last].map((n) => justAfter(frames, n)) as [number, number];
       for await (const sample of sink.samples(span[0], span[1] + JUST_AFTER)) {
         const n = sourceFrameAt(frames, fromSeconds(sample.timestamp));
         if (n < first || n > last || this.behind.has(n)) sample.close();
