@@ -11,14 +11,13 @@ function fakeVideo() {
     return { timestamp: n / 30, close: () => (counts.open -= 1), rotation: 0, toVideoFrame: () => ({ n }) };
   };
   const at = (seconds: number) => Math.max(0, Math.min(59, Math.floor(seconds * 30 + 1e-6)));
-  const sink = {
-    getSample: (seconds: number) => Promise.resolve(sample(at(seconds))),
-    async *samples(from: number, until = Infinity) {
-      for (let n = at(from); n < 60 && n / 30 < until; n += 1) yield await Promise.resolve(sample(n));
-    },
+  const sink = { getSample: (seconds: number) => Promise.resolve(sample(at(seconds))) };
+  const rowFrom = (from: number) => {
+    let n = at(from);
+    return { next: () => Promise.resolve(n < 60 ? sample(n++) : null), close: () => Promise.resolve() };
   };
   const frames = { first: 0, num: 30, den: 1, count: 60 };
-  const source = { ready: () => Promise.resolve({ frames, sink }) } as unknown as VideoSource;
+  const source = { ready: () => Promise.resolve({ frames, sink, rowFrom }) } as unknown as VideoSource;
   return { source, counts };
 }
 
@@ -65,13 +64,13 @@ describe('reading the frames of a clip', () => {
 
   it('plays on where getting ready failed: nothing is left of what failed', async () => {
     const { source, counts } = fakeVideo();
-    const { frames, sink } = (await source.ready()) as unknown as { frames: object; sink: { samples: (from: number) => object } };
+    const video = await source.ready();
     let failing = true;
-    const samples = async function* (from: number): AsyncGenerator {
-      if (failing) throw new Error('the decoder was taken away');
-      yield* sink.samples(from) as AsyncGenerator;
+    const rowFrom = (from: number) => {
+      const row = video.rowFrom(from);
+      return { ...row, next: () => (failing ? Promise.reject(new Error('the decoder was taken away')) : row.next()) };
     };
-    const broken = { ready: () => Promise.resolve({ frames, sink: { ...sink, samples } }) } as unknown as VideoSource;
+    const broken = { ready: () => Promise.resolve({ ...video, rowFrom }) } as unknown as VideoSource;
     const reader = new ClipReader(broken);
     expect((await reader.frameAt(fromSeconds(20 / 30), false))!.frame).toBe(20);
     await expect(reader.getReady(fromSeconds(21 / 30))).rejects.toThrow('taken away');

@@ -1,8 +1,8 @@
 import { frameTime, sourceFrameAt, type FrameTimes } from '@flimzy/core/frame';
 import { fromSeconds, toSeconds, type Flicks } from '@flimzy/core/time';
-import type { VideoSample, VideoSampleSink } from 'mediabunny';
+import type { VideoSample } from 'mediabunny';
 import PQueue from 'p-queue';
-import type { VideoSource } from './sources';
+import type { OpenVideo, VideoSource } from './sources';
 
 /** Half a millisecond: a frame is asked for just after its own begin, so that no rounding gives the one before. */
 const JUST_AFTER = 0.0005;
@@ -36,7 +36,7 @@ function upright(sample: VideoSample): Frame['image'] {
  */
 export class ClipReader {
   private held: { frame: number; sample: VideoSample } | null = null;
-  private run: { iterator: AsyncGenerator<VideoSample, void, unknown>; next: VideoSample | null } | null = null;
+  private run: { row: ReturnType<OpenVideo['rowFrom']>; next: VideoSample | null } | null = null;
   /** Frames before the one held, by number, while one goes backwards. */
   private readonly behind = new Map<number, VideoSample>();
   private readonly turns = new PQueue({ concurrency: 1 });
@@ -58,10 +58,10 @@ export class ClipReader {
     return this.turns.add(
       async () => {
         if (this.closed || this.run || !this.held) return;
-        const { frames, sink } = await this.source.ready();
-        const iterator = sink.samples(justAfter(frames, sourceFrameAt(frames, time)));
-        const { value: next = null } = await iterator.next();
-        this.run = { iterator, next }; // only now: of one that fails nothing is left
+        const { frames, rowFrom } = await this.source.ready();
+        const row = rowFrom(justAfter(frames, sourceFrameAt(frames, time)));
+        const next = await row.next();
+        this.run = { row, next }; // only now: of one that fails nothing is left
       },
       { throwOnTimeout: true },
     );
@@ -69,16 +69,17 @@ export class ClipReader {
 
   private async find(time: Flicks, onward: boolean, backwards: boolean): Promise<Frame | null> {
     if (this.closed) return null;
-    const { frames, sink } = await this.source.ready();
+    const video = await this.source.ready();
+    const { frames } = video;
     const frame = sourceFrameAt(frames, time);
     if (this.held?.frame !== frame) {
       const at = justAfter(frames, frame);
       const ahead = this.held ? frame - this.held.frame : Infinity;
       const sample = !onward
-        ? await this.seek(sink, at)
+        ? await this.seek(video, at)
         : backwards
-          ? await this.readBack(frames, sink, frame)
-          : await this.readOn(sink, at, ahead);
+          ? await this.readBack(video, frame)
+          : await this.readOn(video, at, ahead);
       if (sample) {
         this.held?.sample.close();
         this.held = { frame, sample };
@@ -87,21 +88,21 @@ export class ClipReader {
     return this.held && { frame: this.held.frame, image: upright(this.held.sample) };
   }
 
-  private async seek(sink: VideoSampleSink, at: number): Promise<VideoSample | null> {
+  private async seek({ sink }: OpenVideo, at: number): Promise<VideoSample | null> {
     await this.stopRun();
     return sink.getSample(at);
   }
 
-  private async readOn(sink: VideoSampleSink, at: number, ahead: number): Promise<VideoSample | null> {
+  private async readOn({ rowFrom }: OpenVideo, at: number, ahead: number): Promise<VideoSample | null> {
     if (!this.run || ahead <= 0 || ahead > RUN_ON) {
       await this.stopRun();
-      this.run = { iterator: sink.samples(at), next: null };
+      this.run = { row: rowFrom(at), next: null };
     }
     const { run } = this;
     let best: VideoSample | null = null;
     try {
       for (;;) {
-        const next = run.next ?? (await run.iterator.next()).value ?? null;
+        const next = run.next ?? (await run.row.next());
         run.next = null;
         if (!next) return best;
         if (next.timestamp > at) {
@@ -119,15 +120,21 @@ export class ClipReader {
   }
 
   /** The frame of a number, going backwards: those before it are decoded with it. */
-  private async readBack(frames: FrameTimes, sink: VideoSampleSink, frame: number): Promise<VideoSample | null> {
+  private async readBack({ frames, rowFrom }: OpenVideo, frame: number): Promise<VideoSample | null> {
     if (!this.behind.has(frame)) {
       await this.stopRun();
-      const [first, last] = [Math.max(0, frame - BACK + 1), frame];
-      const span = [first, last].map((n) => justAfter(frames, n)) as [number, number];
-      for await (const sample of sink.samples(span[0], span[1] + JUST_AFTER)) {
-        const n = sourceFrameAt(frames, fromSeconds(sample.timestamp));
-        if (n < first || n > last || this.behind.has(n)) sample.close();
-        else this.behind.set(n, sample);
+      const first = Math.max(0, frame - BACK + 1);
+      const row = rowFrom(justAfter(frames, first));
+      try {
+        for (let n = first; n < frame;) {
+          const sample = await row.next();
+          if (!sample) break;
+          n = sourceFrameAt(frames, fromSeconds(sample.timestamp));
+          if (n < first || n > frame || this.behind.has(n)) sample.close();
+          else this.behind.set(n, sample);
+        }
+      } finally {
+        await row.close();
       }
     }
     const sample = this.behind.get(frame) ?? null;
@@ -141,7 +148,7 @@ export class ClipReader {
     const { run } = this;
     this.run = null;
     run?.next?.close();
-    await run?.iterator.return();
+    await run?.row.close();
   }
 
   /** Closes all it holds, once what is being asked of it is done. */

@@ -12,6 +12,7 @@ import {
   type InputFormat,
   type InputVideoTrack,
 } from 'mediabunny';
+import { Row } from './row';
 
 /** How far the times of an original may be from those that the server found, in seconds. */
 const TIME_OFF = 0.002;
@@ -22,9 +23,17 @@ export interface VideoUrls {
   original: { url: string; facts: Pick<MediaFacts, 'width' | 'height'> };
 }
 
+export interface OpenVideo {
+  frames: FrameTimes;
+  /** Gives single frames. */
+  sink: Pick<VideoSampleSink, 'getSample'>;
+  /** Its frames from a moment on, in seconds. */
+  rowFrom(time: number): Pick<Row, 'next' | 'close'>;
+}
+
 /** The proxy of a video, or its original: opened once, shared by all clips that show it. */
 export class VideoSource {
-  private readonly opened: Promise<{ frames: FrameTimes; sink: VideoSampleSink }>;
+  private readonly opened: Promise<OpenVideo>;
   private input: Input | null = null;
 
   /** @param from what is wanted; where that is not to be had, the other */
@@ -33,13 +42,13 @@ export class VideoSource {
     this.opened.catch(() => undefined); // told where a frame is asked for
   }
 
-  private async open({ proxy, frames: table, original }: VideoUrls, from: 'proxy' | 'original') {
+  private async open({ proxy, frames: table, original }: VideoUrls, from: 'proxy' | 'original'): Promise<OpenVideo> {
     const frames = framesAt(table);
     const whole = () => this.original(original, frames);
     const light = () => this.trackOf(proxy, [MP4, WEBM]);
     const [first, second] = from === 'proxy' ? [light, whole] : [whole, light];
     const [times, track] = await Promise.all([frames, first().catch(second)]);
-    return { frames: times, sink: new VideoSampleSink(track) };
+    return { frames: times, sink: new VideoSampleSink(track), rowFrom: (time) => new Row(track, time) };
   }
 
   private async trackOf(url: string, formats: InputFormat[]): Promise<InputVideoTrack> {
@@ -73,7 +82,7 @@ export class VideoSource {
     return track;
   }
 
-  async ready(): Promise<{ frames: FrameTimes; sink: VideoSampleSink }> {
+  async ready(): Promise<OpenVideo> {
     return this.opened;
   }
 
