@@ -40,7 +40,8 @@ async function expectAllThere(server: TestServer, { id, acknowledged, item }: Aw
 }
 
 describe('a database that is damaged', () => {
-  it.each<[string, (data: string) => void]>([
+  /** Ways in which it may be, one after the other on the same folder. */
+  const DAMAGES: [string, (data: string) => void][] = [
     [
       'its control file is empty',
       (data) =>
@@ -63,10 +64,18 @@ describe('a database that is damaged', () => {
           .forEach((f) => truncateSync(f, 0)),
     ],
     ['it is gone', (data) => rmSync(path.join(data, 'database'), { recursive: true })],
-  ])('(%s) is set aside, made again from the backup and the journal, and that is said', async (_, damage) => {
-    const data = newFolder();
-    let server = await TestServer.start(data);
-    const work = await someWork(server);
+  ];
+  let data: string;
+  let server: TestServer;
+  let work: Awaited<ReturnType<typeof someWork>>;
+  beforeAll(async () => {
+    data = newFolder();
+    server = await TestServer.start(data);
+    work = await someWork(server);
+  });
+  afterAll(() => server.stopAndRemove());
+
+  it.each(DAMAGES)('(%s) is set aside, made again from the backup and the journal, and that is said', async (_, damage) => {
     await server.kill();
     damage(data);
     server = await TestServer.start(data);
@@ -74,10 +83,14 @@ describe('a database that is damaged', () => {
       /The database was (damaged|gone). It was made again from the backup of .* and everything written down since/,
     );
     await expectAllThere(server, work);
+  });
+
+  it('takes edits again when it was made anew, and leaves a backup behind', async () => {
     await server.edit(work.id, 60, renamed(59));
     await server.stop();
     expect(readdirSync(path.join(data, 'backups')).length).toBeGreaterThan(0);
-    await server.stopAndRemove();
+    server = await TestServer.start(data);
+    expect((await server.open(work.id)).undoDepth).toBe(61);
   });
 });
 

@@ -6,8 +6,8 @@ import { bringBroken, bringOdd, endExports } from '../../../torture/rounds';
 const few = <T>(all: readonly T[], every: number) => all.filter((_, n) => n % every === 0);
 
 describe('the short form of the torture', () => {
-  it('odd files come in whole', async () => expect(await bringOdd(few(ODD, 4))).toEqual([]));
-  it('broken and hostile files hurt nothing', async () => expect(await bringBroken(few(BROKEN, 3))).toEqual([]));
+  it('odd files come in whole', async () => expect(await bringOdd(few(ODD, 7))).toEqual([]));
+  it('broken and hostile files hurt nothing', async () => expect(await bringBroken(few(BROKEN, 6))).toEqual([]));
   it('exports go on however the server ends', async () => expect(await endExports(1)).toEqual([]));
   it('a full disk is said, and nothing is lost by it', async () => expect((await fillDisk()) ?? []).toEqual([]));
   it('a power cut takes no acknowledged edit and no original', async () => expect((await cutPower(1)).faults).toEqual([]));
