@@ -81,6 +81,30 @@ describe('reading the frames of a clip', () => {
     expect(counts.open).toBe(0);
   });
 
+  it('plays on where a decoder that stood idle was taken away; one that fails at once is told', async () => {
+    const { source, counts } = fakeVideo();
+    const video = await source.ready();
+    let [begun, taken] = [0, false];
+    const rowFrom = (from: number) => {
+      const row = video.rowFrom(from);
+      const mine = (begun += 1);
+      return { ...row, next: () => (taken && mine === 1 ? Promise.reject(new Error('taken away')) : row.next()) };
+    };
+    const idle = { ready: () => Promise.resolve({ ...video, rowFrom }) } as unknown as VideoSource;
+    const reader = new ClipReader(idle);
+    expect(await played(reader, [10, 11, 12], false)).toEqual([10, 11, 12]);
+    taken = true;
+    expect(await played(reader, [14, 15, 16], false)).toEqual([14, 15, 16]);
+    expect(begun).toBe(2);
+    reader.close();
+    const failing = { ...video, rowFrom: () => ({ next: () => Promise.reject(new Error('no decoder')), close: () => Promise.resolve() }) };
+    const broken = new ClipReader({ ready: () => Promise.resolve(failing) } as unknown as VideoSource);
+    await expect(broken.frameAt(0, true)).rejects.toThrow('no decoder');
+    broken.close();
+    await new Promise((resolve) => setTimeout(resolve, 0));
+    expect(counts.open).toBe(0);
+  });
+
   it('gives every second one at double speed, either way, and the one asked for after a jump', async () => {
     const { source, counts } = fakeVideo();
     const reader = new ClipReader(source);

@@ -20,6 +20,12 @@ export interface Frame {
   image: VideoFrame | ImageBitmap;
 }
 
+/** Frames that are read in a row, and the one that was taken too early. */
+interface Run {
+  row: ReturnType<OpenVideo['rowFrom']>;
+  next: VideoSample | null;
+}
+
 /** A decoded frame as it is seen; one that is stored lying, as phones do, is turned. */
 function upright(sample: VideoSample): Frame['image'] {
   if (sample.rotation === 0) return sample.toVideoFrame();
@@ -36,7 +42,7 @@ function upright(sample: VideoSample): Frame['image'] {
  */
 export class ClipReader {
   private held: { frame: number; sample: VideoSample } | null = null;
-  private run: { row: ReturnType<OpenVideo['rowFrom']>; next: VideoSample | null } | null = null;
+  private run: Run | null = null;
   /** Frames before the one held, by number, while one goes backwards. */
   private readonly behind = new Map<number, VideoSample>();
   private readonly turns = new PQueue({ concurrency: 1 });
@@ -93,12 +99,20 @@ export class ClipReader {
     return sink.getSample(at);
   }
 
-  private async readOn({ rowFrom }: OpenVideo, at: number, ahead: number): Promise<VideoSample | null> {
-    if (!this.run || ahead <= 0 || ahead > RUN_ON) {
-      await this.stopRun();
-      this.run = { row: rowFrom(at), next: null };
+  private async readOn(video: OpenVideo, at: number, ahead: number): Promise<VideoSample | null> {
+    const standing = ahead > 0 && ahead <= RUN_ON ? this.run : null;
+    if (standing) {
+      // A decoder that stood idle may have been taken away, as browsers do to pages that nobody looks at: then another is asked.
+      const found = await this.onTo(standing, at).catch(() => 'lost' as const);
+      if (found !== 'lost') return found;
     }
-    const { run } = this;
+    await this.stopRun();
+    this.run = { row: video.rowFrom(at), next: null };
+    return this.onTo(this.run, at);
+  }
+
+  /** Takes frames of a row up to the one that shows at a time. */
+  private async onTo(run: Run, at: number): Promise<VideoSample | null> {
     let best: VideoSample | null = null;
     try {
       for (;;) {
