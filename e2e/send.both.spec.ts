@@ -3,9 +3,9 @@ import { readFile, stat, writeFile } from 'node:fs/promises';
 import type { Page } from '@playwright/test';
 import type { Delivery } from '@flimzy/contract';
 import { PLATFORM_FORMATS, type PlatformFormat } from '@flimzy/core/deliver';
-import { PLAIN_TEXT } from '@flimzy/core/frame';
+import { PLAIN_SHAPE, PLAIN_TEXT } from '@flimzy/core/frame';
 import { OVERLAY, pieceLength } from '@flimzy/core/piece';
-import { frameStart, toSeconds } from '@flimzy/core/time';
+import { frameLength, frameStart, toSeconds } from '@flimzy/core/time';
 import { addFromShelf, ask, bringIn, expect, home, layout, openPiece, pieceOf, press, test, typeInto, ONCE } from './studio';
 import { partsIn, titles } from './written';
 
@@ -211,6 +211,15 @@ test('what flashes so that it can harm is found before it is sent, shown, and ta
   const left = toSeconds(pieceLength(await pieceOf(page)));
   expect(left).toBeGreaterThanOrEqual(1.5);
   expect(left).toBeLessThan(2.2);
+  // So do shapes that come and go over a quarter of the frame.
+  const F = frameLength({ num: 30, den: 1 });
+  const disc = (colour: string) => ({ parts: [{ ...PLAIN_SHAPE, shape: 'disc', colour, size: 3, shadow: null }] });
+  const add = (n: number) => {
+    const values = { overlay: disc(n % 2 ? '#000000' : '#ffffff') };
+    return { name: 'add', params: { track: null, top: n > 0, media: OVERLAY, at: n * 3 * F, from: 0, length: 3 * F, values } };
+  };
+  await ask(page, 'together', { title: 'Shapes', edits: Array.from({ length: 12 }, (_, n) => add(n)) });
+  await expect(short.getByTestId('finding-flashing')).toContainText('more than three times a second from 0:00');
 });
 
 test('a loop and the sound alone come out of the piece as it is', ONCE, async ({ page }, info) => {

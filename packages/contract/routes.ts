@@ -124,7 +124,7 @@ export const ROUTES = {
   mediaLight: route({
     method: 'GET',
     url: '/api/media/:id/light',
-    summary: 'How bright the frames of an item are: 8 × 8 levels of grey each, row by row, a byte each.',
+    summary: 'The light of the frames of an item: 8 × 8 colours each, row by row, a byte each for red, green and blue.',
     params: mediaId,
     answer: { bytes: 'application/octet-stream' },
   }),

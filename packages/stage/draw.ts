@@ -106,8 +106,12 @@ function drawGroup<Image>(
   context.globalAlpha = 1;
 }
 
-/** A title in the frame of the piece, where that is placed. */
-function drawTitle<Image>(context: DrawContext<Image>, layer: Extract<Layer, { kind: 'overlay' }>, { frame, scale }: Drawing<Image>): void {
+/** Draws a title in the frame of the piece, where that is placed, over what is there. @param scale output pixels per pixel of the piece */
+export function drawTitle<Image>(
+  context: DrawContext<Image>,
+  layer: Extract<Layer, { kind: 'overlay' }>,
+  { frame, scale }: { frame: Size; scale: number },
+): void {
   const { rect } = layer;
   const times = (rect.width / frame.width) * scale;
   const { cos, sin, mx, my } = turned(layer);

@@ -1,5 +1,5 @@
 export type { ChangePixels, DrawContext, Pen, Scratch, Seen } from './context';
-export { BACKDROP_SPREADS, backdropSizes, drawFrame, softSizes, spreadPlaces } from './draw';
+export { BACKDROP_SPREADS, backdropSizes, drawFrame, drawTitle, softSizes, spreadPlaces } from './draw';
 export { FAMILIES, familyName, filesFor, filesOf, filesOfParts } from './fonts';
 export { boxOfPart, boxOfParts } from './overlay';
 export { SHAPES, svgOf } from './shapes';

@@ -35,16 +35,20 @@ describe('the light of an item', () => {
       return light;
     };
     const light = (await lightOf('strobe.mp4')) as Buffer;
-    expect(light.length).toBe(30 * 64);
+    expect(light.length).toBe(30 * 64 * 3);
     for (let n = 0; n < 30; n += 1)
       for (let cell = 0; cell < 64; cell += 1) {
         const white = n % 6 < 3 && cell < 32;
-        if (white) expect(light[n * 64 + cell]).toBeGreaterThan(235);
-        else expect(light[n * 64 + cell]).toBeLessThan(20);
+        for (const part of light.subarray((n * 64 + cell) * 3, (n * 64 + cell + 1) * 3))
+          if (white) expect(part).toBeGreaterThan(235);
+          else expect(part).toBeLessThan(20);
       }
+    ffmpeg('-f', 'lavfi', '-i', 'color=red:size=160x320:rate=30:duration=0.2', '-pix_fmt', 'yuv420p', at('red.mp4'));
+    const [red, green, blue] = (await lightOf('red.mp4')) as Buffer;
+    expect([red! > 225, green! < 30, blue! < 30]).toEqual([true, true, true]);
     ffmpeg('-f', 'lavfi', '-i', 'color=gray:size=64x48:rate=1:duration=1', '-frames:v', '1', at('grey.png'));
     const grey = (await lightOf('grey.png')) as Buffer;
-    expect([grey.length, Math.max(...grey) - Math.min(...grey) < 4, grey[0]! > 110 && grey[0]! < 146]).toEqual([64, true, true]);
+    expect([grey.length, Math.max(...grey) - Math.min(...grey) < 4, grey[0]! > 110 && grey[0]! < 146]).toEqual([192, true, true]);
     ffmpeg(...TONE, at('only-tone.wav'));
     expect(await lightOf('only-tone.wav')).toBe(404);
   });

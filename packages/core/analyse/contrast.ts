@@ -1,14 +1,14 @@
-/** Relative luminance (WCAG 2.2) of a colour in levels of 0 to 255: 0 black, 1 white. */
-export function luminance(red: number, green: number, blue: number): number {
-  const linear = (level: number) => {
-    const share = level / 255;
-    return share <= 0.04045 ? share / 12.92 : ((share + 0.055) / 1.055) ** 2.4;
-  };
-  return 0.2126 * linear(red) + 0.7152 * linear(green) + 0.0722 * linear(blue);
+/** Of a level of 0 to 255 (sRGB), how much light it is: 0 to 1. */
+export function linear(level: number): number {
+  const share = level / 255;
+  return share <= 0.04045 ? share / 12.92 : ((share + 0.055) / 1.055) ** 2.4;
 }
 
-/** The level (0 to 1) of the grey that has a relative luminance. */
-export const greyOf = (light: number): number => (light <= 0.0031308 ? light * 12.92 : 1.055 * light ** (1 / 2.4) - 0.055);
+/** Relative luminance of linear red, green and blue: 0 black, 1 white. */
+export const luminanceOfLinear = (red: number, green: number, blue: number): number => 0.2126 * red + 0.7152 * green + 0.0722 * blue;
+
+/** Relative luminance (WCAG 2.2) of a colour in levels of 0 to 255. */
+export const luminance = (red: number, green: number, blue: number): number => luminanceOfLinear(linear(red), linear(green), linear(blue));
 
 /** The luminance of `#rrggbb`. */
 export function luminanceOf(colour: string): number {

@@ -1,14 +1,17 @@
-import { colourThrough, evaluate, pictureLayers, sourceFrameAt, type FrameTimes, type Layer, type PictureRef } from '../frame';
+import { colourThrough, evaluate, pictureLayers, sourceFrameAt, type Colour, type FrameTimes, type Layer, type PictureRef } from '../frame';
 import type { Piece } from '../piece';
 import type { Effect } from '../properties';
 import type { Flicks } from '../time';
-import { greyOf, luminance, luminanceOf } from './contrast';
+import { linear } from './contrast';
 
 /** A frame is looked at in so many cells across and down. */
 export const LIGHT_CELLS = 8;
 const CELLS = LIGHT_CELLS * LIGHT_CELLS;
 
-/** How bright the frames of an item are: {@link LIGHT_CELLS}² levels of grey (0 to 255) each, row by row; and when each begins (null: a photo). */
+/**
+ * The light of the frames of an item: {@link LIGHT_CELLS}² colours each, row by row, a byte each for red, green and blue (sRGB); and when
+ * each frame begins (null: a photo).
+ */
 export interface Light {
   cells: Uint8Array;
   frames: FrameTimes | null;
@@ -17,7 +20,41 @@ export interface Light {
 /** The light of an item, or null while it is not known. */
 export type LightReader = (media: string) => Light | null;
 
-const LINEAR = Float32Array.from({ length: 256 }, (_, level) => luminance(level, level, level));
+/** A title or a sticker, as it is drawn. */
+export type TitleLayer = Extract<Layer, { kind: 'overlay' }>;
+
+/**
+ * What titles cover of the frame that they are drawn in, and with which colours: {@link LIGHT_CELLS}² times red, green, blue and how much of the
+ * cell is covered, 0 to 1 each, row by row; null where that is not known.
+ */
+export type TitleReader = (title: TitleLayer) => ArrayLike<number> | null;
+
+/** The cells of a picture with some of it open. @param rgba four bytes for each of its pixels, colours as they are where nothing is open */
+export function cellsOf(rgba: ArrayLike<number>, width: number, height: number): Float32Array {
+  const cells = new Float32Array(CELLS * 4);
+  const counts = new Uint32Array(CELLS);
+  for (let y = 0; y < height; y += 1)
+    for (let x = 0; x < width; x += 1) {
+      const n = Math.floor((y * LIGHT_CELLS) / height) * LIGHT_CELLS + Math.floor((x * LIGHT_CELLS) / width);
+      const at = (y * width + x) * 4;
+      const cover = (rgba[at + 3] ?? 0) / 255;
+      for (let i = 0; i < 3; i += 1) cells[n * 4 + i] = (cells[n * 4 + i] ?? 0) + ((rgba[at + i] ?? 0) / 255) * cover;
+      cells[n * 4 + 3] = (cells[n * 4 + 3] ?? 0) + cover;
+      counts[n] = (counts[n] ?? 0) + 1;
+    }
+  for (let n = 0; n < CELLS; n += 1) {
+    const cover = cells[n * 4 + 3] ?? 0;
+    for (let i = 0; i < 3; i += 1) cells[n * 4 + i] = cover > 0 ? (cells[n * 4 + i] ?? 0) / cover : 0;
+    cells[n * 4 + 3] = cover / Math.max(1, counts[n] ?? 0);
+  }
+  return cells;
+}
+
+/** What the light of a piece is worked out from. */
+interface Readers {
+  lights: LightReader;
+  titles: TitleReader;
+}
 
 /** A point of a frame, in its pixels. */
 interface Point {
@@ -25,39 +62,61 @@ interface Point {
   y: number;
 }
 
-function lightIn(lights: LightReader, picture: PictureRef, across: number, down: number): number {
+const BLACK: Colour = [0, 0, 0];
+const grey = ([red, green, blue]: Colour) => 0.2126 * red + 0.7152 * green + 0.0722 * blue;
+const mixed = (below: Colour, above: Colour, opacity: number) => below.map((one, i) => one + ((above[i] ?? 0) - one) * opacity) as Colour;
+
+function colourOf(hex: string): Colour {
+  const level = (at: number) => Number.parseInt(hex.slice(at, at + 2), 16) / 255;
+  return [level(1), level(3), level(5)];
+}
+
+function colourIn(lights: LightReader, picture: PictureRef, across: number, down: number): Colour {
   const light = lights(picture.media);
-  if (!light) return 0;
+  if (!light) return BLACK;
   const n = light.frames ? sourceFrameAt(light.frames, picture.time) : 0;
-  const cell = (share: number) => Math.max(0, Math.min(LIGHT_CELLS - 1, Math.floor(share * LIGHT_CELLS)));
-  const at = n * CELLS + cell(down) * LIGHT_CELLS + cell(across);
-  return LINEAR[light.cells[Math.min(at, light.cells.length - 1)] ?? 0] ?? 0;
+  const last = light.cells.length / 3 - 1;
+  const at = 3 * Math.min(last, n * CELLS + cellAt(down) * LIGHT_CELLS + cellAt(across));
+  const level = (i: number) => (light.cells[at + i] ?? 0) / 255;
+  return [level(0), level(1), level(2)];
 }
 
-/** The light of greys of every level through effects, by the first of them: they are the same from frame to frame. */
-const THROUGH = new WeakMap<Effect, { effects: readonly Effect[]; lights: Float32Array }>();
+/** Steps of a colour's part in which what effects make of it is kept. */
+const STEPS = 64;
 
-/** What effects make of a grey of so much light: those of colour, each cell being known as a grey. */
-function lightThrough(effects: readonly Effect[], light: number): number {
+/** What effects make of colours, by the first of them: they are the same from frame to frame. */
+const THROUGH = new WeakMap<Effect, { effects: readonly Effect[]; colours: Map<number, Colour> }>();
+
+/** What effects make of a colour: those that are about colours alone. */
+function through(effects: readonly Effect[], colour: Colour): Colour {
   const [first] = effects;
-  if (!first) return light;
-  let through = THROUGH.get(first);
-  if (through?.effects.length !== effects.length || through.effects.some((one, n) => one !== effects[n])) {
-    const lights = Float32Array.from({ length: 256 }, (_, n) => {
-      const [red, green, blue] = colourThrough(effects, [n / 255, n / 255, n / 255]);
-      return luminance(red * 255, green * 255, blue * 255);
-    });
-    through = { effects, lights };
-    THROUGH.set(first, through);
+  if (!first) return colour;
+  let kept = THROUGH.get(first);
+  if (kept?.effects.length !== effects.length || kept.effects.some((one, n) => one !== effects[n])) {
+    kept = { effects, colours: new Map() };
+    THROUGH.set(first, kept);
   }
-  return through.lights[Math.round(greyOf(light) * 255)] ?? 0;
+  const [red, green, blue] = colour.map((part) => Math.round(part * (STEPS - 1))) as Colour;
+  const name = (red * STEPS + green) * STEPS + blue;
+  const known = kept.colours.get(name);
+  if (known) return known;
+  const made = colourThrough(effects, [red / (STEPS - 1), green / (STEPS - 1), blue / (STEPS - 1)]);
+  kept.colours.set(name, made);
+  return made;
 }
 
-/** The light of layers at a point, over what is under them. What is turned is taken as upright, titles are left out. */
-function lightOf(lights: LightReader, layers: readonly Layer[], point: Point, frame: Piece['format'], under: number): number {
+const cellAt = (share: number) => Math.max(0, Math.min(LIGHT_CELLS - 1, Math.floor(share * LIGHT_CELLS)));
+
+/** The colour of layers at a point, over what is under them. Pictures that are turned are taken as upright. */
+function colourAt(readers: Readers, layers: readonly Layer[], point: Point, frame: Piece['format'], under: Colour): Colour {
   return layers.reduce((below, layer) => {
-    if (layer.kind === 'overlay') return below;
-    if (layer.kind === 'fill') return mixed(below, luminanceOf(layer.colour), layer.opacity ?? 1);
+    if (layer.kind === 'overlay') {
+      const cells = readers.titles(layer);
+      const at = 4 * (cellAt(point.y / frame.height) * LIGHT_CELLS + cellAt(point.x / frame.width));
+      const part = (i: number) => cells?.[at + i] ?? 0;
+      return mixed(below, [part(0), part(1), part(2)], part(3));
+    }
+    if (layer.kind === 'fill') return mixed(below, colourOf(layer.colour), layer.opacity ?? 1);
     const rect = layer.kind === 'group' ? layer.placed?.rect : layer.rect;
     const [across, down] = rect
       ? [(point.x - rect.x) / rect.width, (point.y - rect.y) / rect.height]
@@ -65,26 +124,34 @@ function lightOf(lights: LightReader, layers: readonly Layer[], point: Point, fr
     if (across < 0 || across > 1 || down < 0 || down > 1) return below;
     if (layer.kind === 'group') {
       const inner = { x: across * frame.width, y: down * frame.height };
-      const own = lightOf(lights, layer.layers, inner, frame, below);
-      return mixed(below, layer.effects ? lightThrough(layer.effects, own) : own, layer.opacity);
+      const own = colourAt(readers, layer.layers, inner, frame, below);
+      return mixed(below, layer.effects ? through(layer.effects, own) : own, layer.opacity);
     }
-    const own = lightIn(lights, layer.picture, across, down);
-    return layer.kind === 'backdrop' ? own * layer.light : mixed(below, own, layer.opacity);
+    const own = colourIn(readers.lights, layer.picture, across, down);
+    if (layer.kind !== 'backdrop') return mixed(below, own, layer.opacity);
+    const plain = grey(own);
+    return mixed(BLACK, mixed([plain, plain, plain], own, layer.colourful), layer.light);
   }, under);
 }
 
-const mixed = (below: number, above: number, opacity: number) => below + (above - below) * opacity;
-
-/** How bright a piece is at a time, cell by cell (relative luminances), with its looks; null where that of one is not known. */
-export function lightAt(piece: Piece, time: Flicks, lights: LightReader): Float32Array | null {
+/**
+ * The light of a piece at a time, with its looks: red, green and blue of each cell, row by row, linear (0 to 1); null where that of an item is
+ * not known. Titles that are not known are left out.
+ */
+export function lightAt(piece: Piece, time: Flicks, lights: LightReader, titles: TitleReader = () => null): Float32Array | null {
   const { layers } = evaluate(piece, time);
   if (pictureLayers(layers).some(({ picture }) => !lights(picture.media))) return null;
   const { width, height } = piece.format;
-  return Float32Array.from({ length: CELLS }, (_, n) => {
+  const light = new Float32Array(CELLS * 3);
+  for (let n = 0; n < CELLS; n += 1) {
     const point = {
       x: (((n % LIGHT_CELLS) + 0.5) / LIGHT_CELLS) * width,
       y: ((Math.floor(n / LIGHT_CELLS) + 0.5) / LIGHT_CELLS) * height,
     };
-    return lightOf(lights, layers, point, piece.format, 0);
-  });
+    light.set(
+      colourAt({ lights, titles }, layers, point, piece.format, BLACK).map((part) => linear(part * 255)),
+      n * 3,
+    );
+  }
+  return light;
 }

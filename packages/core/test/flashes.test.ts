@@ -1,20 +1,31 @@
 import fc from 'fast-check';
-import { FlashFinder, greyOf, lightAt, LIGHT_CELLS, luminance, type Light } from '../analyse';
+import { cellsOf, FlashFinder, lightAt, LIGHT_CELLS, linear, type Light, type TitleReader } from '../analyse';
 import { PLATFORM_FORMATS, preflight } from '../deliver';
-import { PLAIN_TONE } from '../frame';
-import type { Piece } from '../piece';
+import { PLAIN_SHAPE, PLAIN_TONE } from '../frame';
+import { OVERLAY, type Piece } from '../piece';
 import { frameLength, frameStart, toSeconds } from '../time';
 import { addFrames, does, emptyPiece, PHOTO, VIDEO } from './making';
 
 const CELLS = LIGHT_CELLS ** 2;
 const F = frameLength({ num: 30, den: 1 });
 
-/** What is found when so many cells of 64 are as bright as is said, frame by frame, and the others dark. */
-function found(lights: readonly number[], cells = CELLS, rate = 30) {
+type Linear = readonly [number, number, number];
+const GREY: Linear = [0.1, 0.1, 0.1];
+
+/** What is found when so many cells of 64 have the colours that are said, linear, frame by frame, and the others a dark grey. */
+function foundIn(colours: readonly Linear[], cells = CELLS, rate = 30) {
   const finder = new FlashFinder(rate);
-  for (const light of lights) finder.push(Array.from({ length: CELLS }, (_, n) => (n < cells ? light : 0.1)));
+  for (const colour of colours) finder.push(Array.from({ length: CELLS }, (_, n) => (n < cells ? colour : GREY)).flat());
   return finder.finish();
 }
+
+/** The same with greys. */
+const found = (lights: readonly number[], cells = CELLS, rate = 30) =>
+  foundIn(
+    lights.map((light): Linear => [light, light, light]),
+    cells,
+    rate,
+  );
 
 /** Bright for so many frames, dark for so many, and so on. */
 const blinking = (frames: number, times: number, bright = 1, dark = 0) =>
@@ -45,6 +56,44 @@ describe('flashes', () => {
     }
   });
 
+  test('a saturated red that comes and goes is found where its light hardly changes; other colours, little of it and slow ones are let be', () => {
+    // As bright as one another: what changes is the colour.
+    const red: Linear = [0.4, 0, 0];
+    const green: Linear = [0, 0.119, 0];
+    const teal: Linear = [0, 0.1, 0.19];
+    const turns = (one: Linear, other: Linear, frames: number, times: number) =>
+      Array.from({ length: times * 2 * frames }, (_, n) => (Math.floor(n / frames) % 2 === 0 ? one : other));
+    expect(foundIn(turns(red, green, 3, 6))).toHaveLength(1);
+    expect(foundIn(turns(teal, red, 3, 6))).toHaveLength(1);
+    // A faint red in the dark: no flash of light, and one of red.
+    const dim: Linear = [0.3, 0, 0];
+    const night: Linear = [0.0002, 0.0001, 0.0001];
+    expect(foundIn(turns(night, dim, 3, 6))).toHaveLength(1);
+    // By a frame in between, it is the same flash.
+    const between: Linear = [0.2, 0.06, 0.01];
+    expect(foundIn(Array.from({ length: 48 }, (_, n) => [green, between, red, between][n % 4]!))).toHaveLength(1);
+    expect(foundIn(turns(green, teal, 3, 6))).toEqual([]);
+    // A red that is not saturated, in the dark.
+    expect(foundIn(turns([0.1, 0.03, 0.03], night, 3, 6))).toEqual([]);
+    expect(foundIn(turns(red, green, 8, 10))).toEqual([]);
+    expect(foundIn(turns(red, green, 3, 6), 12)).toEqual([]);
+    expect(foundIn(turns(red, green, 3, 6), 16)).toHaveLength(1);
+  });
+
+  test('what flashes in light and in red at once is told once', () => {
+    const both = Array.from({ length: 120 }, (_, n): Linear => {
+      const red = n >= 20 && n < 80 && Math.floor(n / 3) % 2 === 0;
+      const white = n >= 50 && n < 110 && Math.floor(n / 4) % 2 === 0;
+      return white ? [1, 1, 1] : red ? [0.5, 0, 0] : [0.02, 0.02, 0.02];
+    });
+    const spans = foundIn(both);
+    for (const [n, { first, last }] of spans.entries()) {
+      expect(last).toBeGreaterThan(first);
+      if (n > 0) expect(first).toBeGreaterThan(spans[n - 1]!.last);
+    }
+    expect([spans[0]!.first <= 25, spans.at(-1)!.last >= 100]).toEqual([true, true]);
+  });
+
   test('whatever light there is, what is found lies within it, in order and apart, each of it longer than a few frames', () => {
     fc.assert(
       fc.property(fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { maxLength: 200 }), (lights) => {
@@ -62,19 +111,19 @@ describe('flashes', () => {
 
 /** An item whose frames are white and black in turn, `each` of them at a time. */
 const strobe = (each: number): Light => ({
-  cells: Uint8Array.from({ length: 400 * CELLS }, (_, n) => (Math.floor(n / CELLS / each) % 2 === 0 ? 255 : 0)),
+  cells: Uint8Array.from({ length: 400 * CELLS * 3 }, (_, n) => (Math.floor(n / CELLS / 3 / each) % 2 === 0 ? 255 : 0)),
   frames: { first: 0, num: 30, den: 1, count: 400 },
 });
-const DARK: Light = { cells: new Uint8Array(CELLS), frames: null };
+const DARK: Light = { cells: new Uint8Array(CELLS * 3), frames: null };
 const lightsOf = (each: number) => {
   const light = strobe(each);
   return (media: string) => (media === VIDEO.id ? light : DARK);
 };
 
 /** What flashes in a piece. */
-function flashesIn(piece: Piece, frames: number, lights: (media: string) => Light | null) {
+function flashesIn(piece: Piece, frames: number, lights: (media: string) => Light | null, titles?: TitleReader) {
   const finder = new FlashFinder(30);
-  for (let n = 0; n < frames; n += 1) finder.push(lightAt(piece, frameStart(n, piece.format.rate), lights)!);
+  for (let n = 0; n < frames; n += 1) finder.push(lightAt(piece, frameStart(n, piece.format.rate), lights, titles)!);
   return finder.finish();
 }
 
@@ -88,11 +137,37 @@ describe('the light of a piece', () => {
     const faint: Light = { ...strobe(3), cells: strobe(3).cells.map((level) => (level > 0 ? 138 : 116)) };
     expect(flashesIn(piece, 120, () => faint)).toEqual([]);
     expect(flashesIn(looked({ contrast: 1 }), 120, () => faint)).toHaveLength(1);
+    // Red lamps on a grey day: without their colour they are as bright as the day.
+    const lamps: Light = { ...strobe(3), cells: strobe(3).cells.map((level, n) => (level > 0 ? [230, 10, 10][n % 3]! : 95)) };
+    expect(flashesIn(piece, 120, () => lamps)).toHaveLength(1);
+    expect(flashesIn(looked({ saturation: -1 }), 120, () => lamps)).toEqual([]);
+  });
+
+  test('is that of the colours that are stored, made linear', () => {
     fc.assert(
-      fc.property(fc.double({ min: 0, max: 1, noNaN: true }), (level) =>
-        expect(greyOf(luminance(level * 255, level * 255, level * 255))).toBeCloseTo(level, 3),
-      ),
+      fc.property(fc.array(fc.nat(255), { minLength: CELLS * 3, maxLength: CELLS * 3 }), (levels) => {
+        const light = lightAt(addFrames(emptyPiece(), PHOTO, 0, 30), 0, () => ({ cells: Uint8Array.from(levels), frames: null }))!;
+        expect(light).toHaveLength(CELLS * 3);
+        // A photo of the piece's own shape or another: every cell shows one of its colours.
+        const colours = new Set(
+          Array.from({ length: CELLS }, (_, n) => [0, 1, 2].map((i) => linear(levels[n * 3 + i]!).toFixed(4)).join()),
+        );
+        colours.add('0.0000,0.0000,0.0000');
+        for (let n = 0; n < CELLS; n += 1) expect(colours).toContain([0, 1, 2].map((i) => light[n * 3 + i]!.toFixed(4)).join());
+      }),
     );
+  });
+
+  test('is that of the backdrop where the picture does not fill, dimmed and without its colour as far as asked', () => {
+    const red: Light = { cells: Uint8Array.from({ length: CELLS * 3 }, (_, n) => (n % 3 === 0 ? 200 : 0)), frames: null };
+    const plain = addFrames(emptyPiece(), PHOTO, 0, 30);
+    const values = { scale: 0.2, backdrop: 'blur', backdropLight: 0.5, backdropColourful: 0 } as const;
+    const piece = does(plain, 'set', { clips: [plain.tracks[0]!.clips[0]!.id], values });
+    const light = lightAt(piece, 0, () => red)!;
+    const corner = [light[0], light[1], light[2]];
+    for (const part of corner) expect(part).toBeCloseTo(linear(0.2126 * 200 * 0.5), 5);
+    const middle = 3 * (4 * LIGHT_CELLS + 4);
+    expect([light[middle]! > 0.5, light[middle + 1], light[middle + 2]]).toEqual([true, 0, 0]);
   });
 
   test('is that of what is seen: of the clip on top, as far as it covers the frame, as fast as it runs', () => {
@@ -108,6 +183,50 @@ describe('the light of a piece', () => {
     expect(flashesIn(small, 120, lightsOf(3))).toEqual([]);
     const faint = does(piece, 'set', { clips: [id], values: { opacity: 0.08 } });
     expect(flashesIn(faint, 120, lightsOf(3))).toEqual([]);
+  });
+
+  test('is that of titles as well, as much of a cell as they cover', () => {
+    const dark = addFrames(emptyPiece(), PHOTO, 0, 96);
+    const values = { overlay: { parts: [PLAIN_SHAPE] } };
+    const shown = Array.from({ length: 16 }, (_, n) => n).reduce(
+      (piece, n) => does(piece, 'add', { track: null, top: n > 0, media: OVERLAY, at: n * 6 * F, from: 0, length: 3 * F, values }),
+      dark,
+    );
+    expect(shown.tracks.filter((track) => track.clips.length === 16)).toHaveLength(1);
+    const covering = (cover: number, cells = CELLS): TitleReader => {
+      const title = Float32Array.from({ length: CELLS * 4 }, (_, n) => (Math.floor(n / 4) < cells ? (n % 4 === 3 ? cover : 1) : 0));
+      return () => title;
+    };
+    expect(flashesIn(shown, 96, () => DARK)).toEqual([]);
+    expect(flashesIn(shown, 96, () => DARK, covering(1))).toHaveLength(1);
+    expect(flashesIn(shown, 96, () => DARK, covering(0.2))).toEqual([]);
+    expect(flashesIn(shown, 96, () => DARK, covering(1, CELLS / 4 - 1))).toEqual([]);
+    expect(flashesIn(shown, 96, () => DARK, covering(1, CELLS / 4))).toHaveLength(1);
+  });
+
+  test('what a title covers is counted in cells, whatever the shape of the frame', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 8, max: 70 }),
+        fc.integer({ min: 8, max: 70 }),
+        fc.nat(255),
+        fc.nat(255),
+        (width, height, level, cover) => {
+          // The left half is covered, in one colour; what is under what is open does not count.
+          const half = Math.floor(width / 2);
+          const rgba = Uint8Array.from({ length: width * height * 4 }, (_, n) => {
+            const left = Math.floor(n / 4) % width < half;
+            return n % 4 === 3 ? (left ? cover : 0) : left ? level : 255;
+          });
+          const cells = cellsOf(rgba, width, height);
+          expect([cells[0], cells[3]]).toEqual([cover > 0 ? expect.closeTo(level / 255, 4) : 0, expect.closeTo(cover / 255, 4)]);
+          expect([cells.at(-4), cells.at(-1)]).toEqual([0, 0]);
+          let covered = 0;
+          for (let n = 0; n < CELLS; n += 1) covered += cells[n * 4 + 3]!;
+          expect(covered / CELLS).toBeCloseTo(((cover / 255) * half) / width, width % LIGHT_CELLS === 0 ? 4 : 0);
+        },
+      ),
+    );
   });
 
   test('cuts from bright to dark in quick turns are flashes too', () => {

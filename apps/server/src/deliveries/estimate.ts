@@ -227,7 +227,9 @@ async function pictureTakes(
   const samples = await Promise.all(
     made.map(async ({ segment, sort, frames, seconds, target }) => {
       const begin = Math.min(seconds, single.find((one) => one.sort === sort)?.seconds ?? 0);
-      return { segment, sort, begin, each: (seconds - begin) / Math.max(1, frames - 1), much: await muchOf(target, signal) };
+      // Of what is encoded once more, the first form is only timed.
+      const much = again ? { key: 0, other: 0 } : await muchOf(target, signal);
+      return { segment, sort, begin, each: (seconds - begin) / Math.max(1, frames - 1), much };
     }),
   );
   const kept = segments.flatMap(({ start, frames }, i) =>

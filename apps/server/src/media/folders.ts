@@ -52,7 +52,7 @@ export type MediaFile =
   | 'proxy.png'
   | 'sound.pcm'
   | 'hearing.json'
-  | 'light'
+  | 'light.rgb'
   | 'filmstrip.jpg'
   | 'tiles'
   | `peaks-${number}`

@@ -8,8 +8,8 @@ import type { DataFolder } from './folders';
 import { ffmpeg } from './run';
 import type { MediaRow } from './store';
 
-/** The file, in an item's folder, of how bright its frames are. */
-export const LIGHT = 'light';
+/** The file, in an item's folder, of the light of its frames. */
+export const LIGHT = 'light.rgb';
 
 /** Looks at items one after the other: it is asked for when a piece is about to be sent, and nobody waits for it. */
 export class LightMeter {
@@ -32,7 +32,7 @@ export class LightMeter {
 
   private look(row: MediaRow, target: string): Promise<void> {
     const signal = this.closing;
-    const cells = `scale=${LIGHT_CELLS}:${LIGHT_CELLS}:flags=area,format=gray`;
+    const cells = `scale=${LIGHT_CELLS}:${LIGHT_CELLS}:flags=area,format=rgb24`;
     return whole(target, (to) =>
       ffmpeg(
         [...fileInput(this.folder.file(row.id, proxyOf(row))), '-an', '-vf', cells, '-fps_mode', 'passthrough', '-f', 'rawvideo', to],

@@ -1,12 +1,16 @@
 import { FlashFinder, LIGHT_CELLS, lightAt, type Flashing, type Light } from '@flimzy/core/analyse';
 import { isFile, pieceLength, seenClips, type Piece } from '@flimzy/core/piece';
+import { partsOf } from '@flimzy/core/properties';
 import { frameLength, frameStart } from '@flimzy/core/time';
+import { filesOfParts } from '@flimzy/stage';
 import { useQueries } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { lightQuery } from '../material/light';
+import { titleLights } from '../material/titleLight';
+import { useFonts } from '../material/useFonts';
 
-/** So many frames are looked at before the page draws again. */
-const AT_ONCE = 60;
+/** For so long frames are looked at before the page may draw again: milliseconds. */
+const AT_ONCE = 10;
 
 const dataOf = (all: readonly { data: Light | undefined }[]) => all.map((one) => one.data);
 const NONE: readonly Flashing[] = [];
@@ -22,19 +26,26 @@ export function useFlashes(piece: Piece, wanted: boolean): readonly Flashing[] {
     queries: media.map(({ id, kind }) => ({ ...lightQuery(id, kind === 'video'), enabled: wanted })),
     combine: dataOf,
   });
+  const words = useMemo(() => filesOfParts(seenClips(piece).flatMap(({ clip }) => partsOf(clip.overlay ?? 'none'))), [piece]);
+  const fonts = useFonts(words);
   useEffect(() => {
-    if (!wanted) return;
+    if (!wanted || !fonts) return;
     let over = false;
     const known = new Map(media.map(({ id }, n) => [id, lights[n] ?? null]));
     const look = async () => {
       const { rate } = piece.format;
       const finder = new FlashFinder(rate.num / rate.den);
+      const titles = titleLights(piece.format);
       const count = Math.round(pieceLength(piece) / frameLength(rate));
       // What is not known yet is taken for what was there before it: dark.
-      let before: ArrayLike<number> = new Float32Array(LIGHT_CELLS ** 2);
+      let before: ArrayLike<number> = new Float32Array(3 * LIGHT_CELLS ** 2);
+      let since = -Infinity;
       for (let n = 0; n < count && !over; n += 1) {
-        if (n % AT_ONCE === 0) await new Promise((resolve) => setTimeout(resolve, 0));
-        before = lightAt(piece, frameStart(n, rate), (id) => known.get(id) ?? null) ?? before;
+        if (performance.now() - since > AT_ONCE) {
+          await new Promise((resolve) => setTimeout(resolve, 0));
+          since = performance.now();
+        }
+        before = lightAt(piece, frameStart(n, rate), (id) => known.get(id) ?? null, titles) ?? before;
         finder.push(before);
       }
       if (!over) setFound(finder.finish());
@@ -43,6 +54,6 @@ export function useFlashes(piece: Piece, wanted: boolean): readonly Flashing[] {
     return () => {
       over = true;
     };
-  }, [piece, wanted, media, lights]);
+  }, [piece, wanted, fonts, media, lights]);
   return wanted ? found : NONE;
 }
