@@ -1,3 +1,4 @@
+import { VideoSampleSink } from 'mediabunny';
 import { Pace } from '../src/preview/row';
 
 /** A decoder behind a pace: it has packets for ever, and gives a frame for each of them once it has had `delay` more. */
@@ -34,6 +35,10 @@ const turns = async (n: number) => {
 };
 
 describe('decoding in a row', () => {
+  it('stands between the library and its packets: a version that takes them elsewhere would fill memory again without a word', () => {
+    expect(Object.getOwnPropertyNames(VideoSampleSink.prototype)).toContain('_createPacketSink');
+  });
+
   it('goes eight frames ahead of the one that was taken, and no further', async () => {
     const { counts, take, end } = decoder(0);
     for (let n = 1; n <= 30; n += 1) {

@@ -10,11 +10,14 @@ export const luminanceOfLinear = (red: number, green: number, blue: number): num
 /** Relative luminance (WCAG 2.2) of a colour in levels of 0 to 255. */
 export const luminance = (red: number, green: number, blue: number): number => luminanceOfLinear(linear(red), linear(green), linear(blue));
 
-/** The luminance of `#rrggbb`. */
-export function luminanceOf(colour: string): number {
+/** Red, green and blue of `#rrggbb`, 0 to 255. */
+export function levelsOf(colour: string): [red: number, green: number, blue: number] {
   const level = (at: number) => Number.parseInt(colour.slice(at, at + 2), 16);
-  return luminance(level(1), level(3), level(5));
+  return [level(1), level(3), level(5)];
 }
+
+/** The luminance of `#rrggbb`. */
+export const luminanceOf = (colour: string): number => luminance(...levelsOf(colour));
 
 /** How well one is told from the other, from 1 (not at all) to 21 (WCAG 2.2). @param one, other relative luminances */
 export const contrast = (one: number, other: number): number => (Math.max(one, other) + 0.05) / (Math.min(one, other) + 0.05);

@@ -90,16 +90,23 @@ function reddened(state: Redness, red: number, green: number, blue: number): Way
 class Changes {
   private at: number[] = [];
   private way: Way = 0;
+  /** Cells of the frame at hand. */
+  private up = 0;
+  private down = 0;
 
   /** @param rate frames a second */
   constructor(private readonly rate: number) {}
 
-  /**
-   * What became of the cells of frame `n`: how many went up, and down, of all. Gives the first of the frames that changed within the
-   * second that ends here, where they are too many.
-   */
-  push(n: number, up: number, down: number, all: number): number | null {
-    const way = up >= AREA * all ? 1 : down >= AREA * all ? -1 : 0;
+  /** What became of one cell of the frame at hand. */
+  cell(way: Way): void {
+    if (way === 1) this.up += 1;
+    else if (way === -1) this.down += 1;
+  }
+
+  /** Frame `n` is at its end. Gives the first of the frames that changed within the second that ends here, where they are too many. @param all its cells */
+  frame(n: number, all: number): number | null {
+    const way = this.up >= AREA * all ? 1 : this.down >= AREA * all ? -1 : 0;
+    [this.up, this.down] = [0, 0];
     if (way === 0 || way === this.way) return null;
     this.way = way;
     this.at = [...this.at.filter((before) => n - before < this.rate), n];
@@ -111,32 +118,28 @@ class Changes {
 export class FlashFinder {
   private readonly swings: Swing[] = [];
   private readonly reds: Redness[] = [];
-  private readonly changes: { light: Changes; red: Changes };
+  private readonly light: Changes;
+  private readonly red: Changes;
   private n = 0;
   private readonly found: Flashing[] = [];
 
   /** @param rate frames a second */
   constructor(rate: number) {
-    this.changes = { light: new Changes(rate), red: new Changes(rate) };
+    this.light = new Changes(rate);
+    this.red = new Changes(rate);
   }
 
   /** The next frame. @param cells red, green and blue of equal parts of it, linear (0 to 1) */
   push(cells: ArrayLike<number>): void {
     const count = cells.length / 3;
-    const turned = { up: 0, down: 0, red: 0, other: 0 };
     for (let i = 0; i < count; i += 1) {
       const [red, green, blue] = [cells[i * 3] ?? 0, cells[i * 3 + 1] ?? 0, cells[i * 3 + 2] ?? 0];
       const light = luminanceOfLinear(red, green, blue);
-      const way = swung((this.swings[i] ??= { high: light, low: light, way: 0 }), light);
-      if (way === 1) turned.up += 1;
-      else if (way === -1) turned.down += 1;
+      this.light.cell(swung((this.swings[i] ??= { high: light, low: light, way: 0 }), light));
       // What is red from the first frame on was something else before it.
-      const redness = reddened((this.reds[i] ??= { way: 0, since: WHITE }), red, green, blue);
-      if (redness === 1) turned.red += 1;
-      else if (redness === -1) turned.other += 1;
+      this.red.cell(reddened((this.reds[i] ??= { way: 0, since: WHITE }), red, green, blue));
     }
-    this.add(this.changes.light.push(this.n, turned.up, turned.down, count));
-    this.add(this.changes.red.push(this.n, turned.red, turned.other, count));
+    for (const changes of [this.light, this.red]) this.add(changes.frame(this.n, count));
     this.n += 1;
   }
 

@@ -1,8 +1,18 @@
-import { colourThrough, evaluate, pictureLayers, sourceFrameAt, type Colour, type FrameTimes, type Layer, type PictureRef } from '../frame';
+import {
+  colourThrough,
+  evaluate,
+  lumaOf,
+  pictureLayers,
+  sourceFrameAt,
+  type Colour,
+  type FrameTimes,
+  type Layer,
+  type PictureRef,
+} from '../frame';
 import type { Piece } from '../piece';
 import type { Effect } from '../properties';
 import type { Flicks } from '../time';
-import { linear } from './contrast';
+import { levelsOf, linear } from './contrast';
 
 /** A frame is looked at in so many cells across and down. */
 export const LIGHT_CELLS = 8;
@@ -63,13 +73,9 @@ interface Point {
 }
 
 const BLACK: Colour = [0, 0, 0];
-const grey = ([red, green, blue]: Colour) => 0.2126 * red + 0.7152 * green + 0.0722 * blue;
 const mixed = (below: Colour, above: Colour, opacity: number) => below.map((one, i) => one + ((above[i] ?? 0) - one) * opacity) as Colour;
 
-function colourOf(hex: string): Colour {
-  const level = (at: number) => Number.parseInt(hex.slice(at, at + 2), 16) / 255;
-  return [level(1), level(3), level(5)];
-}
+const colourOf = (hex: string) => levelsOf(hex).map((level) => level / 255) as Colour;
 
 function colourIn(lights: LightReader, picture: PictureRef, across: number, down: number): Colour {
   const light = lights(picture.media);
@@ -129,7 +135,7 @@ function colourAt(readers: Readers, layers: readonly Layer[], point: Point, fram
     }
     const own = colourIn(readers.lights, layer.picture, across, down);
     if (layer.kind !== 'backdrop') return mixed(below, own, layer.opacity);
-    const plain = grey(own);
+    const plain = lumaOf(own);
     return mixed(BLACK, mixed([plain, plain, plain], own, layer.colourful), layer.light);
   }, under);
 }

@@ -30,7 +30,8 @@ const LOOKS: Record<LookName, Look> = {
 const LUMA: Colour = [0.2126, 0.7152, 0.0722];
 
 const within = (n: number) => Math.max(0, Math.min(1, n));
-const lumaOf = ([r, g, b]: Colour) => LUMA[0] * r + LUMA[1] * g + LUMA[2] * b;
+/** How bright a colour looks as it is stored (BT.709's luma): 0 to 1. */
+export const lumaOf = ([r, g, b]: Colour): number => LUMA[0] * r + LUMA[1] * g + LUMA[2] * b;
 
 /** How much a brightness belongs to the dark: 1 at black, 0 from the middle on; of 1 − brightness: to the light. */
 const darkness = (luma: number) => (1 - Math.min(1, luma / 0.6)) ** 2;

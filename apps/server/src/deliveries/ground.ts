@@ -1,3 +1,4 @@
+import { levelsOf } from '@flimzy/core/analyse';
 import { flatSteps, type Step } from '@flimzy/core/deliver';
 import { intoPlaced, through, type Base, type FrameDescription, type Mask, type Placed, type Rect, type Size } from '@flimzy/core/frame';
 import type { Effect } from '@flimzy/core/properties';
@@ -74,10 +75,7 @@ function layingOf(places: readonly Placed[], size: Size, frame: Size): Laying {
 
 /** A frame of a colour, or of one going over into another from top to bottom. */
 function filled({ width, height }: Size, colour: string, to = colour): Uint8Array {
-  const [from, until] = [colour, to].map((one) => [1, 3, 5].map((at) => Number.parseInt(one.slice(at, at + 2), 16))) as [
-    number[],
-    number[],
-  ];
+  const [from, until] = [levelsOf(colour), levelsOf(to)];
   const column = Uint8Array.from({ length: 4 * height * 4 }, (_, i) => {
     const [c, y] = [i % 4, Math.floor(i / 16)];
     return c === 3 ? 255 : Math.round((from[c] ?? 0) + ((until[c] ?? 0) - (from[c] ?? 0)) * ((y + 0.5) / height));

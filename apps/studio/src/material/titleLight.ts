@@ -5,8 +5,8 @@ import { LRUCache } from 'lru-cache';
 /** Pixels of the longer side of the frame in which a title is drawn for that: eight for each cell. */
 const SIDE = 64;
 
-/** Titles that are known at once: while one stands it is the same from frame to frame. */
-const KEPT = 64;
+/** Titles that are known at once, each in one moment of its motion (1 kB): while one stands it is the same from frame to frame. */
+const KEPT = 1000;
 
 /** Gives what the titles of a piece cover, drawn small with the fonts that are there by now. */
 export function titleLights(format: { width: number; height: number }): TitleReader {

@@ -10,7 +10,7 @@ import {
 } from '@flimzy/core/deliver';
 import { groundOf, type Flashing, type Ground } from '@flimzy/core/analyse';
 import { lastShown } from '@flimzy/core/frame';
-import { pieceLength, seenTracks, type Clip, type Piece } from '@flimzy/core/piece';
+import { pieceLength, seenTracks, timelines, type Clip, type Piece } from '@flimzy/core/piece';
 import { partsOf } from '@flimzy/core/properties';
 import { filesOfParts } from '@flimzy/stage';
 import { useEffect, useMemo, useState } from 'react';
@@ -26,7 +26,14 @@ import type { Measured } from '../open/engine';
 const NOWHERE = { x: 0, y: 0, width: 0, height: 0 };
 export const boxOf: BoxOf = (parts, frame) => boxOfTitle(parts, frame) ?? NOWHERE;
 
-const overlaysOf = (piece: Piece) => piece.tracks.flatMap((track) => track.clips.flatMap((clip) => partsOf(clip.overlay ?? 'none')));
+/** The fonts of a piece's titles, those in its nests too. Whether they are there, or cannot be had just now. */
+export const usePieceFonts = (piece: Piece): boolean =>
+  useFonts(
+    useMemo(() => {
+      const clips = timelines(piece).flatMap(([, { tracks }]) => tracks.flatMap((track) => track.clips));
+      return filesOfParts(clips.flatMap((clip) => partsOf(clip.overlay ?? 'none')));
+    }, [piece]),
+  );
 
 /** How loud the piece is, measured while it is asked for, once for each state of it; null until then, or where it cannot be. */
 export function useLoudness(piece: Piece, wanted: boolean): { loud: Measured | null; measuring: boolean } {
@@ -105,7 +112,7 @@ export function useChecked(
 ): Looked {
   const { data: items } = useMedia();
   const hearing = useDucking((s) => s.hearing);
-  const fonts = useFonts(useMemo(() => filesOfParts(overlaysOf(piece)), [piece]));
+  const fonts = usePieceFonts(piece);
   const [width, height] = [settings.size?.width ?? piece.format.width, settings.size?.height ?? piece.format.height];
   const { captions } = settings;
   const sent = useMemo(

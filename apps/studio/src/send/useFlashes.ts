@@ -1,13 +1,11 @@
 import { FlashFinder, LIGHT_CELLS, lightAt, type Flashing, type Light } from '@flimzy/core/analyse';
 import { isFile, pieceLength, seenClips, type Piece } from '@flimzy/core/piece';
-import { partsOf } from '@flimzy/core/properties';
 import { frameLength, frameStart } from '@flimzy/core/time';
-import { filesOfParts } from '@flimzy/stage';
 import { useQueries } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { lightQuery } from '../material/light';
 import { titleLights } from '../material/titleLight';
-import { useFonts } from '../material/useFonts';
+import { usePieceFonts } from './useChecked';
 
 /** For so long frames are looked at before the page may draw again: milliseconds. */
 const AT_ONCE = 10;
@@ -26,16 +24,17 @@ export function useFlashes(piece: Piece, wanted: boolean): readonly Flashing[] {
     queries: media.map(({ id, kind }) => ({ ...lightQuery(id, kind === 'video'), enabled: wanted })),
     combine: dataOf,
   });
-  const words = useMemo(() => filesOfParts(seenClips(piece).flatMap(({ clip }) => partsOf(clip.overlay ?? 'none'))), [piece]);
-  const fonts = useFonts(words);
+  const { format } = piece;
+  const fonts = usePieceFonts(piece);
+  // Kept from edit to edit: what a title covers is drawn once.
+  const titles = useMemo(() => (wanted && fonts ? titleLights(format) : null), [wanted, fonts, format]);
   useEffect(() => {
-    if (!wanted || !fonts) return;
+    if (!titles) return;
     let over = false;
     const known = new Map(media.map(({ id }, n) => [id, lights[n] ?? null]));
     const look = async () => {
-      const { rate } = piece.format;
+      const { rate } = format;
       const finder = new FlashFinder(rate.num / rate.den);
-      const titles = titleLights(piece.format);
       const count = Math.round(pieceLength(piece) / frameLength(rate));
       // What is not known yet is taken for what was there before it: dark.
       let before: ArrayLike<number> = new Float32Array(3 * LIGHT_CELLS ** 2);
@@ -54,6 +53,6 @@ export function useFlashes(piece: Piece, wanted: boolean): readonly Flashing[] {
     return () => {
       over = true;
     };
-  }, [piece, wanted, fonts, media, lights]);
+  }, [piece, format, titles, media, lights]);
   return wanted ? found : NONE;
 }
