@@ -1,7 +1,18 @@
 import { PLAIN_SHAPE, PLAIN_TEXT, TITLE_PRESETS, presetValues } from '@flimzy/core/frame';
 import { OVERLAY } from '@flimzy/core/piece';
-import { FontId, MotionBy, MotionKind, ShapeId, type Overlay, type Part, type PropertyValues } from '@flimzy/core/properties';
+import {
+  FontId,
+  MotionBy,
+  MotionKind,
+  PARTS_MOST,
+  REGULAR,
+  ShapeId,
+  type Overlay,
+  type Part,
+  type PropertyValues,
+} from '@flimzy/core/properties';
 import { frameStart } from '@flimzy/core/time';
+import { FAMILIES } from '@flimzy/stage';
 import { alike } from './previewed';
 import { ssim } from './ssim';
 import { ask, openPiece, pieceOf, test, expect } from './studio';
@@ -17,10 +28,20 @@ function spread(parts: Part[]): Overlay {
 
 const words = (text: string, more: Partial<typeof PLAIN_TEXT> = {}): Part => ({ ...PLAIN_TEXT, text, size: 0.09, width: 0.46, ...more });
 
-/** Everything that a title can show, in few frames: every font thin and bold, every shape, scripts that run the other way, emoji. */
+/** Every weight but the regular ones, as many as have room in one title. */
+const WEIGHTS = FontId.options
+  .flatMap((font) => FAMILIES[font].weights.map((weight) => ({ font, weight })))
+  .filter(({ weight }) => weight !== REGULAR);
+const TITLES = Math.ceil(WEIGHTS.length / PARTS_MOST);
+const PARTED = Array.from({ length: TITLES }, (_, n) => WEIGHTS.filter((_, i) => i % TITLES === n));
+
+/** Everything that a title can show, in few frames: every font in every weight, every shape, scripts that run the other way, emoji. */
 const SHOWN: { name: string; overlay: Overlay }[] = [
   { name: 'every font', overlay: spread(FontId.options.map((font) => words('Kite & Wind', { font, bold: false }))) },
-  { name: 'every font, bold', overlay: spread(FontId.options.map((font) => words('Paper 27', { font, bold: true, spacing: 0.05 }))) },
+  ...PARTED.map((faces, n) => ({
+    name: `every weight ${n + 1}`,
+    overlay: spread(faces.map((face) => words('Paper 27', { ...face, spacing: 0.05 }))),
+  })),
   ...[ShapeId.options.slice(0, 8), ShapeId.options.slice(8)].map((shapes, n) => ({
     name: `shapes ${n + 1}`,
     overlay: spread(

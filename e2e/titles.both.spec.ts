@@ -40,9 +40,9 @@ test('a title is written on the picture, dressed, moved by hand, and sent as it 
   await expect.poll(async () => (await textIn(page)).font).toBe('tall');
   expect((await textIn(page)).text).toBe('Wind from\nthe west');
   await press(page.getByTestId('font-poster'));
-  await press(page.getByTestId('title-bold'));
+  await press(page.getByTestId('weight-700'));
   await typeInto(page, 'title-colour', 'fff');
-  await expect.poll(async () => [(await textIn(page)).font, (await textIn(page)).colour]).toEqual(['poster', '#ffffff']);
+  await expect.poll(async () => textIn(page)).toMatchObject({ font: 'poster', weight: 700, colour: '#ffffff' });
   await typeInto(page, 'title-size', '250');
   await expect(page.getByText('Between 1.0 % and 100.0 %.')).toBeVisible();
   await typeInto(page, 'title-size', '14 %');

@@ -1,33 +1,50 @@
 import type { Layer } from '@flimzy/core/frame';
-import type { FontId, Part, TextPart } from '@flimzy/core/properties';
+import { REGULAR, type FontId, type Part, type TextPart, type Weight } from '@flimzy/core/properties';
 
-/** A family: whether it has a bold of its own, and its heights in times of its size, from its font file (OS/2 cap height; hhea descent, at most a quarter). */
+/** A family, its heights in times of its size, from its font file (OS/2 cap height; hhea descent, at most a quarter). */
 interface Family {
-  bold: boolean;
+  /** The weights that it has, from thin to thick. */
+  weights: readonly Weight[];
+  /** The one of them that a text has which is said to be bold. */
+  bold: Weight;
   capital: number;
   descent: number;
 }
 
 /** What is known of each family; the files are in `fonts.json`. */
 export const FAMILIES: Record<FontId, Family> = {
-  plain: { bold: true, capital: 0.72, descent: 0.25 },
-  poster: { bold: true, capital: 0.66, descent: 0.25 },
-  tall: { bold: false, capital: 0.859, descent: 0.25 },
-  book: { bold: true, capital: 0.7, descent: 0.25 },
-  elegant: { bold: false, capital: 0.66, descent: 0.25 },
-  round: { bold: true, capital: 0.7, descent: 0.236 },
-  sign: { bold: false, capital: 0.72, descent: 0.25 },
-  hand: { bold: true, capital: 0.61, descent: 0.25 },
-  marker: { bold: false, capital: 0.74, descent: 0.25 },
-  brush: { bold: false, capital: 0.84, descent: 0.25 },
-  typed: { bold: false, capital: 0.68, descent: 0.25 },
-  even: { bold: true, capital: 0.7, descent: 0.25 },
+  plain: { weights: [400, 500, 600, 700], bold: 700, capital: 0.72, descent: 0.25 },
+  poster: { weights: [200, 300, 400, 500, 600, 700, 800], bold: 800, capital: 0.66, descent: 0.25 },
+  tall: { weights: [REGULAR], bold: REGULAR, capital: 0.859, descent: 0.25 },
+  book: { weights: [100, 200, 300, 400, 500, 600, 700, 800, 900], bold: 700, capital: 0.7, descent: 0.25 },
+  elegant: { weights: [REGULAR], bold: REGULAR, capital: 0.66, descent: 0.25 },
+  round: { weights: [300, 400, 500, 600, 700], bold: 700, capital: 0.7, descent: 0.236 },
+  sign: { weights: [REGULAR], bold: REGULAR, capital: 0.72, descent: 0.25 },
+  hand: { weights: [400, 500, 600, 700], bold: 700, capital: 0.61, descent: 0.25 },
+  marker: { weights: [REGULAR], bold: REGULAR, capital: 0.74, descent: 0.25 },
+  brush: { weights: [REGULAR], bold: REGULAR, capital: 0.84, descent: 0.25 },
+  typed: { weights: [REGULAR], bold: REGULAR, capital: 0.68, descent: 0.25 },
+  even: { weights: [300, 400, 500], bold: 500, capital: 0.7, descent: 0.25 },
 };
 
 /** What the family of a font file is called on a canvas: a name that no font of the machine has. */
 export const familyName = (key: string) => `flimzy-${key}`;
 
-const fileOf = (font: FontId, bold: boolean) => (bold && FAMILIES[font].bold ? `${font}-bold` : font);
+/** What of a text decides which letters it is drawn with. */
+type Lettering = Pick<TextPart, 'font' | 'bold' | 'weight' | 'text'>;
+
+/** The weight that a text is drawn with: of those that its family has, the nearest to what is asked for. */
+export function weightOf({ font, bold, weight }: Pick<TextPart, 'font' | 'bold' | 'weight'>): Weight {
+  const family = FAMILIES[font];
+  const wanted = weight ?? (bold ? family.bold : REGULAR);
+  return family.weights.reduce((best, one) => (Math.abs(one - wanted) < Math.abs(best - wanted) ? one : best));
+}
+
+/** The file of a family's letters in one of its weights. */
+export const fileOf = (font: FontId, weight: Weight): string => (weight === REGULAR ? font : `${font}-${weight}`);
+
+/** From which weight on letters of other scripts are bold. */
+const BOLD_FROM = 600;
 
 const ARABIC = /[\u0600-\u06ff\u0750-\u077f\u08a0-\u08ff\ufb50-\ufdff\ufe70-\ufeff]/u;
 const HEBREW = /[\u0590-\u05ff\ufb1d-\ufb4f]/u;
@@ -49,9 +66,10 @@ const FURTHER: readonly { file: string; bold: boolean; needed: (text: string) =>
 ];
 
 /** The font files that a text needs, by their names in `fonts.json`, in the order in which a letter is looked for. */
-export function filesOf(part: Pick<TextPart, 'font' | 'bold' | 'text'>): string[] {
-  const further = FURTHER.filter(({ needed }) => needed(part.text)).map(({ file, bold }) => (bold && part.bold ? `${file}-bold` : file));
-  return [fileOf(part.font, part.bold), ...further];
+export function filesOf(part: Lettering): string[] {
+  const thick = part.weight === undefined ? part.bold : part.weight >= BOLD_FROM;
+  const further = FURTHER.filter(({ needed }) => needed(part.text)).map(({ file, bold }) => (bold && thick ? `${file}-bold` : file));
+  return [fileOf(part.font, weightOf(part)), ...further];
 }
 
 /** The font files that parts of titles need, each once. */
@@ -67,7 +85,7 @@ export function filesFor(layers: readonly Layer[]): string[] {
 }
 
 /** The font of a text as a canvas takes it, so many pixels high. */
-export function fontOf(part: Pick<TextPart, 'font' | 'bold' | 'text'>, pixels: number): string {
+export function fontOf(part: Lettering, pixels: number): string {
   return `${pixels}px ${filesOf(part)
     .map((file) => `"${familyName(file)}"`)
     .join(', ')}`;

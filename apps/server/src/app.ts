@@ -221,7 +221,7 @@ async function secure(app: FastifyInstance, config: AppConfig, folder: DataFolde
 function serveFonts(app: FastifyInstance): void {
   app.get<{ Params: { file: string } }>(FONTS_URL, (request, reply) => {
     const { file } = request.params;
-    if (!/^[a-z-]+\.ttf$/.test(file)) throw new ProblemError('not-found', 'There is no such font.');
+    if (!/^[a-z\d-]+\.ttf$/.test(file)) throw new ProblemError('not-found', 'There is no such font.');
     return reply.header('cache-control', 'public, max-age=604800').sendFile(file, FONTS, { cacheControl: false });
   });
 }

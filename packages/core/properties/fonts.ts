@@ -18,3 +18,13 @@ export const FONT_NAMES: Record<FontId, string> = {
   typed: 'Typed',
   even: 'Even',
 };
+
+/** How thick letters are, as fonts count it (OpenType 1.9, OS/2 usWeightClass). */
+export const Weight = z.number().int().min(100).max(900).multipleOf(100);
+export type Weight = z.infer<typeof Weight>;
+
+export const REGULAR: Weight = 400;
+
+/** What weights are called, by their hundreds (OpenType 1.9). */
+const WEIGHT_NAMES = ['Thin', 'Extra light', 'Light', 'Regular', 'Medium', 'Semibold', 'Bold', 'Extra bold', 'Black'];
+export const weightName = (weight: Weight): string => WEIGHT_NAMES[weight / 100 - 1] ?? String(weight);

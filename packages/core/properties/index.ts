@@ -51,7 +51,7 @@ export { CoverItem, type Cover, type CoverKind } from './covers';
 export { AS_EVERYWHERE, InShape, InShapes, shapeKey } from './inShapes';
 export { Flip, flipped } from './flip';
 export * as keys from './keys';
-export { FONT_NAMES, FontId } from './fonts';
+export { FONT_NAMES, FontId, REGULAR, Weight, weightName } from './fonts';
 export { FADE_MAX, FADES, sayFade, type FadeCurve } from './fade';
 export { LEVEL_MAX, LEVEL_MIN, sayLevel, sayTenths, withinLevels } from './level';
 export * as points from './points';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { FontId } from './fonts';
+import { FontId, Weight } from './fonts';
 import { defineProperty } from './property';
 
 /** The most parts of one title. */
@@ -31,7 +31,9 @@ export const TextPart = z.object({
   kind: z.literal('text'),
   text: z.string().max(TEXT_MOST),
   font: FontId,
+  /** Whether its letters are thick, where no weight is said: in titles made before weights could be chosen, and in presets. */
   bold: z.boolean(),
+  weight: Weight.optional(),
   /** Height of the font, as a share of the shorter side of the frame. */
   size: z.number().min(0.01).max(TEXT_LARGEST),
   colour,

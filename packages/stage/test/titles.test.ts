@@ -3,8 +3,8 @@ import path from 'node:path';
 import { createCanvas, GlobalFonts, setTextRenderer, type Canvas } from '@napi-rs/canvas';
 import fc from 'fast-check';
 import { PLAIN_SHAPE, PLAIN_TEXT } from '@flimzy/core/frame';
-import { FontId, ShapeId, type Part } from '@flimzy/core/properties';
-import { boxOfPart, drawFrame, FAMILIES, familyName, filesOf } from '..';
+import { FontId, REGULAR, ShapeId, type Part } from '@flimzy/core/properties';
+import { boxOfPart, drawFrame, FAMILIES, familyName, fileOf, filesOf, weightOf } from '..';
 import files from '../fonts.json';
 import { layOut, unitsOf } from '../text';
 
@@ -20,8 +20,8 @@ const none = () => {
   throw new Error('nothing is drawn on the side');
 };
 
-/** The box around what a part draws, in pixels; null for nothing. */
-function inked(part: Part): { left: number; right: number; top: number; bottom: number } | null {
+/** What a part draws in a frame that is black: how bright each pixel is. */
+function drawn(part: Part): number[] {
   const canvas = createCanvas(FRAME.width, FRAME.height);
   const rect = { x: 0, y: 0, ...FRAME };
   drawFrame<Canvas>(canvas.getContext('2d'), { ...FRAME, layers: [{ kind: 'overlay', parts: [part], opacity: 1, rect }] }, 1, () => null, {
@@ -30,13 +30,18 @@ function inked(part: Part): { left: number; right: number; top: number; bottom: 
     pixels: none,
   });
   const { data } = canvas.getContext('2d').getImageData(0, 0, FRAME.width, FRAME.height);
+  return Array.from({ length: FRAME.width * FRAME.height }, (_, n) => data[n * 4] ?? 0);
+}
+
+/** The box around what a part draws, in pixels; null for nothing. */
+function inked(part: Part): { left: number; right: number; top: number; bottom: number } | null {
   const box = { left: Infinity, right: -1, top: Infinity, bottom: -1 };
-  for (let i = 0; i < data.length; i += 4) {
-    if ((data[i] ?? 0) < 60) continue;
-    const [x, y] = [(i / 4) % FRAME.width, Math.floor(i / 4 / FRAME.width)];
+  drawn(part).forEach((bright, n) => {
+    if (bright < 60) return;
+    const [x, y] = [n % FRAME.width, Math.floor(n / FRAME.width)];
     [box.left, box.right] = [Math.min(box.left, x), Math.max(box.right, x)];
     [box.top, box.bottom] = [Math.min(box.top, y), Math.max(box.bottom, y)];
-  }
+  });
   return box.right < 0 ? null : box;
 }
 
@@ -132,12 +137,45 @@ describe('the fonts', () => {
 
   it('are as high as the table says', () => {
     for (const font of FontId.options) {
+      const { weights, bold } = FAMILIES[font];
+      expect(weights).toContain(REGULAR);
+      expect(weights).toContain(bold);
       const { capital, descent } = heights(font);
       // Of one family the file says too little; what it draws was measured.
       if (font !== 'typed') expect([font, FAMILIES[font].capital]).toEqual([font, Math.round(capital * 1000) / 1000]);
       expect([font, FAMILIES[font].descent]).toEqual([font, Math.min(0.25, Math.round(descent * 1000) / 1000)]);
-      expect(Object.hasOwn(files, `${font}-bold`)).toBe(FAMILIES[font].bold);
     }
+  });
+
+  it('come in the weights that the table says, each as high as the others', () => {
+    const ofFamilies = FontId.options.flatMap((font) =>
+      FAMILIES[font].weights.map((weight) => ({ font, weight, file: fileOf(font, weight) })),
+    );
+    const others = Object.keys(files).filter((name) => /^(other|arabic|hebrew|emoji)/.test(name));
+    expect([...ofFamilies.map(({ file }) => file), ...others].sort()).toEqual(Object.keys(files).sort());
+    for (const { font, file } of ofFamilies)
+      expect([file, heights(file).capital / heights(font).capital]).toEqual([file, expect.closeTo(1, 1)]);
+  });
+
+  it('are the thicker, the more their weight', () => {
+    for (const font of FontId.options) {
+      const ink = FAMILIES[font].weights.map((weight) =>
+        drawn({ ...PLAIN_TEXT, text: 'Hot wind', font, weight, size: 0.2, shadow: null }).reduce((sum, bright) => sum + bright, 0),
+      );
+      expect([font, ink]).toEqual([font, [...new Set(ink)].sort((one, other) => one - other)]);
+    }
+  });
+
+  it('have the weight that is nearest to the one asked for', () => {
+    const weight = (font: FontId, more: { bold?: boolean; weight?: number }) => weightOf({ font, bold: false, ...more });
+    expect(weight('book', { weight: 900 })).toBe(900);
+    expect(weight('hand', { weight: 900 })).toBe(700);
+    expect(weight('hand', { weight: 100 })).toBe(400);
+    expect(weight('tall', { weight: 700 })).toBe(REGULAR);
+    expect(weight('poster', { bold: true })).toBe(800);
+    expect(weight('book', { bold: true })).toBe(700);
+    expect(weight('book', { bold: true, weight: 300 })).toBe(300);
+    expect(weight('plain', {})).toBe(REGULAR);
   });
 
   it('that a text needs are those of its letters', () => {
@@ -146,5 +184,7 @@ describe('the fonts', () => {
     expect(of('Змей')).toEqual(['tall', 'other']);
     expect(of('עפיפון', true)).toEqual(['tall', 'hebrew-bold']);
     expect(of('عيد 🪁')).toEqual(['tall', 'arabic', 'emoji']);
+    expect(filesOf({ font: 'book', bold: true, weight: 300, text: 'עפיפון' })).toEqual(['book-300', 'hebrew']);
+    expect(filesOf({ font: 'book', bold: false, weight: 800, text: 'עפיפון' })).toEqual(['book-800', 'hebrew-bold']);
   });
 });

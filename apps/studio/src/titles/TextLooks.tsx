@@ -1,18 +1,15 @@
-import { FONT_NAMES, FontId, TEXT_LARGEST, type TextPart } from '@flimzy/core/properties';
-import { FAMILIES, familyName, filesOf } from '@flimzy/stage';
-import Bold from 'lucide-react-native/icons/bold';
+import { TEXT_LARGEST, type TextPart } from '@flimzy/core/properties';
 import Capitals from 'lucide-react-native/icons/case-upper';
 import Centre from 'lucide-react-native/icons/text-align-center';
 import Left from 'lucide-react-native/icons/text-align-start';
 import Right from 'lucide-react-native/icons/text-align-end';
-import { useEffect, useState } from 'react';
-import { Pressable, ScrollView, Text as Plain, View } from 'react-native';
+import { View } from 'react-native';
 import { IconButton } from '../look/Button';
 import { Choice } from '../look/Choice';
 import { Colours } from '../look/Colours';
-import { getFonts } from '../material/fonts';
 import { Behind } from './Behind';
 import { Figures, PLACE, type Figure } from './Figures';
+import { Lettering } from './Lettering';
 
 type Set = (change: Partial<TextPart>) => boolean;
 
@@ -34,7 +31,7 @@ const FIGURES: readonly Figure<TextPart>[] = [
 export function TextLooks({ part, set, near }: { part: TextPart; set: Set; near: readonly string[] }) {
   return (
     <View className="gap-3">
-      <Fonts part={part} set={set} />
+      <Lettering part={part} set={set} />
       <View className="flex-row">
         {ALIGNS.map(({ id, name, icon }) => (
           <View key={id} className="flex-1">
@@ -48,17 +45,6 @@ export function TextLooks({ part, set, near }: { part: TextPart; set: Set; near:
             />
           </View>
         ))}
-        <View className="flex-1">
-          <IconButton
-            icon={Bold}
-            label="Bold letters"
-            caption="Bold"
-            active={part.bold && FAMILIES[part.font].bold}
-            disabled={!FAMILIES[part.font].bold}
-            onPress={() => set({ bold: !part.bold })}
-            testID="title-bold"
-          />
-        </View>
         <View className="flex-1">
           <IconButton
             icon={Capitals}
@@ -83,46 +69,5 @@ export function TextLooks({ part, set, near }: { part: TextPart; set: Set; near:
       />
       <Behind part={part} set={set} near={near} />
     </View>
-  );
-}
-
-/** The families, each in its own letters. */
-function Fonts({ part, set }: { part: TextPart; set: Set }) {
-  const [, again] = useState(0);
-  useEffect(() => {
-    const files = FontId.options.flatMap((font) => filesOf({ font, bold: true, text: '' }));
-    void getFonts(files).then(
-      () => again((n) => n + 1),
-      () => undefined,
-    );
-  }, []);
-  return (
-    <ScrollView horizontal showsHorizontalScrollIndicator={false} accessibilityRole="radiogroup" accessibilityLabel="Font">
-      <View className="flex-row gap-1.5">
-        {FontId.options.map((font) => {
-          const chosen = font === part.font;
-          const [file = 'plain'] = filesOf({ font, bold: true, text: '' });
-          return (
-            <Pressable
-              key={font}
-              accessibilityRole="radio"
-              accessibilityLabel={`Font: ${FONT_NAMES[font]}`}
-              accessibilityState={{ checked: chosen }}
-              aria-checked={chosen}
-              onPress={() => set({ font })}
-              testID={`font-${font}`}
-              className={`min-h-[44px] justify-center rounded-xl border px-3.5 ${chosen ? 'border-paper bg-paper' : 'border-hairline bg-raised active:bg-hairline'}`}
-            >
-              <Plain
-                className={chosen ? 'text-onpaper' : 'text-ink'}
-                style={{ fontFamily: familyName(file), fontSize: 19, lineHeight: 28 }}
-              >
-                {FONT_NAMES[font]}
-              </Plain>
-            </Pressable>
-          );
-        })}
-      </View>
-    </ScrollView>
   );
 }
