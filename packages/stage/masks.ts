@@ -1,8 +1,5 @@
-import type { Mask } from '@flimzy/core/frame';
+import { edgeOf, outlineSizes, type Mask } from '@flimzy/core/frame';
 import type { DrawContext, Gradient, Scratch } from './context';
-
-/** The least width of an edge, as a share of the frame, so that it has no steps. */
-const SHARP = 0.003;
 
 /** What a mask is applied with: the frame in output pixels, and output pixels for one of the piece. */
 interface Ground<Image> {
@@ -37,8 +34,7 @@ function gradientOf<Image>(
   mask: Exclude<Mask, { kind: 'outline' }>,
   { width, height }: Ground<Image>,
 ): Gradient {
-  const soft = Math.max(SHARP, mask.soft);
-  const edge = mask.at * (1 + soft);
+  const { from, to } = edgeOf(mask);
   const [seen, gone] = mask.inside ? ['#000f', '#0000'] : ['#0000', '#000f'];
   const across = (share: number): [number, number] => {
     if (mask.kind === 'radial') return [0, 0];
@@ -49,15 +45,12 @@ function gradientOf<Image>(
   const [cx, cy] = [width / 2, height / 2];
   const gradient =
     mask.kind === 'linear'
-      ? context.createLinearGradient(...across(edge - soft), ...across(edge))
-      : context.createRadialGradient(cx, cy, Math.max(0, edge - soft) * reach, cx, cy, Math.max(0.001, edge) * reach);
+      ? context.createLinearGradient(...across(from), ...across(to))
+      : context.createRadialGradient(cx, cy, from * reach, cx, cy, to * reach);
   gradient.addColorStop(0, seen);
   gradient.addColorStop(1, gone);
   return gradient;
 }
-
-/** In so many steps a soft outline goes from nothing to all. */
-const EDGE_STEPS = 16;
 
 /** The canvas in which an outline is drawn, past those in which something is taken out of focus. */
 const OUTLINE_LAYER = 27;
@@ -67,12 +60,12 @@ function outlined<Image>(mask: Extract<Mask, { kind: 'outline' }>, { width, heig
   const own = scratch.layer(OUTLINE_LAYER, width, height);
   own.context.clearRect(0, 0, width, height);
   own.context.fillStyle = '#000000';
-  const steps = mask.soft <= SHARP ? 1 : EDGE_STEPS;
-  for (let k = 0; k < steps; k += 1) {
+  const sizes = outlineSizes(mask);
+  for (const [k, pixels] of sizes.entries()) {
     // Each lies within the one before and takes as much again of what is left: together they rise evenly.
-    const size = (mask.at * (1 + mask.soft) - (mask.soft * k) / Math.max(1, steps - 1)) * mask.size * scale;
+    const size = pixels * scale;
     if (size <= 0) break;
-    own.context.globalAlpha = 1 / (steps - k);
+    own.context.globalAlpha = 1 / (sizes.length - k);
     own.context.beginPath();
     mask.points.forEach(([x, y], n) => {
       const [px, py] = [width / 2 + x * size, height / 2 + y * size];

@@ -1,13 +1,17 @@
 import {
   colourThrough,
   evaluate,
+  intoPlaced,
+  isOn,
   lumaOf,
   pictureLayers,
+  seenThrough,
   sourceFrameAt,
   type Colour,
   type FrameTimes,
   type Layer,
   type PictureRef,
+  type Placed,
 } from '../frame';
 import type { Piece } from '../piece';
 import type { Effect } from '../properties';
@@ -113,7 +117,14 @@ function through(effects: readonly Effect[], colour: Colour): Colour {
 
 const cellAt = (share: number) => Math.max(0, Math.min(LIGHT_CELLS - 1, Math.floor(share * LIGHT_CELLS)));
 
-/** The colour of layers at a point, over what is under them. Pictures that are turned are taken as upright. */
+/** How far across and down a point of the frame lies in what is placed there, 0 to 1; null where that is not. */
+function within(placed: Placed, point: Point): { across: number; down: number } | null {
+  if (!isOn(placed, point)) return null;
+  const [a, b, c, d, e, f] = intoPlaced(placed, { width: 1, height: 1 });
+  return { across: a * point.x + c * point.y + e, down: b * point.x + d * point.y + f };
+}
+
+/** The colour of layers at a point, over what is under them. */
 function colourAt(readers: Readers, layers: readonly Layer[], point: Point, frame: Piece['format'], under: Colour): Colour {
   return layers.reduce((below, layer) => {
     if (layer.kind === 'overlay') {
@@ -123,17 +134,16 @@ function colourAt(readers: Readers, layers: readonly Layer[], point: Point, fram
       return mixed(below, [part(0), part(1), part(2)], part(3));
     }
     if (layer.kind === 'fill') return mixed(below, colourOf(layer.colour), layer.opacity ?? 1);
-    const rect = layer.kind === 'group' ? layer.placed?.rect : layer.rect;
-    const [across, down] = rect
-      ? [(point.x - rect.x) / rect.width, (point.y - rect.y) / rect.height]
-      : [point.x / frame.width, point.y / frame.height];
-    if (across < 0 || across > 1 || down < 0 || down > 1) return below;
+    const whole: Placed = { rect: { x: 0, y: 0, ...frame } };
+    const at = within(layer.kind === 'group' ? (layer.placed ?? whole) : layer, point);
+    if (!at) return below;
     if (layer.kind === 'group') {
-      const inner = { x: across * frame.width, y: down * frame.height };
+      const inner = { x: at.across * frame.width, y: at.down * frame.height };
       const own = colourAt(readers, layer.layers, inner, frame, below);
-      return mixed(below, layer.effects ? through(layer.effects, own) : own, layer.opacity);
+      const opacity = layer.opacity * (layer.mask ? seenThrough(layer.mask, inner, frame) : 1);
+      return mixed(below, layer.effects ? through(layer.effects, own) : own, opacity);
     }
-    const own = colourIn(readers.lights, layer.picture, across, down);
+    const own = colourIn(readers.lights, layer.picture, at.across, at.down);
     if (layer.kind !== 'backdrop') return mixed(below, own, layer.opacity);
     const plain = lumaOf(own);
     return mixed(BLACK, mixed([plain, plain, plain], own, layer.colourful), layer.light);

@@ -4,6 +4,7 @@ export * from './framing';
 export * from './handling';
 export * from './panZoom';
 export * from './layers';
+export * from './masks';
 export * from './looks';
 export { keptTable, throughGrid, type Colour } from './tables';
 export * from './motions';

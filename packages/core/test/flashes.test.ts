@@ -3,6 +3,7 @@ import { cellsOf, FlashFinder, lightAt, LIGHT_CELLS, linear, type Light, type Ti
 import { PLATFORM_FORMATS, preflight } from '../deliver';
 import { PLAIN_SHAPE, PLAIN_TONE } from '../frame';
 import { OVERLAY, type Piece } from '../piece';
+import type { PropertyValues } from '../properties';
 import { frameLength, frameStart, toSeconds } from '../time';
 import { addFrames, does, emptyPiece, PHOTO, VIDEO } from './making';
 
@@ -168,6 +169,36 @@ describe('the light of a piece', () => {
     for (const part of corner) expect(part).toBeCloseTo(linear(0.2126 * 200 * 0.5), 5);
     const middle = 3 * (4 * LIGHT_CELLS + 4);
     expect([light[middle]! > 0.5, light[middle + 1], light[middle + 2]]).toEqual([true, 0, 0]);
+  });
+
+  test('is that of a picture as it lies: turned, mirrored and cut', () => {
+    // Bright on its left, dark on its right; as tall and wide as the piece.
+    const halves: Light = {
+      cells: Uint8Array.from({ length: CELLS * 3 }, (_, n) => (Math.floor(n / 3) % LIGHT_CELLS < LIGHT_CELLS / 2 ? 255 : 0)),
+      frames: null,
+    };
+    const square = emptyPiece();
+    const piece = addFrames({ ...square, format: { ...square.format, height: 1080 } }, { ...PHOTO, width: 1000, height: 1000 }, 0, 30);
+    const clips = [piece.tracks[0]!.clips[0]!.id];
+    const bright = (values: PropertyValues, across: number, down: number) => {
+      const light = lightAt(does(piece, 'set', { clips, values: { backdrop: 'black', ...values } }), 0, () => halves)!;
+      return light[3 * (down * LIGHT_CELLS + across)]! > 0.5;
+    };
+    const corners = (values: PropertyValues) =>
+      [
+        [1, 1],
+        [6, 1],
+        [1, 6],
+        [6, 6],
+      ].map(([across, down]) => bright(values, across!, down!));
+    expect(corners({})).toEqual([true, false, true, false]);
+    expect(corners({ turn: 90 })).toEqual([true, true, false, false]);
+    expect(corners({ turn: -90 })).toEqual([false, false, true, true]);
+    expect(corners({ flip: 'across' })).toEqual([false, true, false, true]);
+    expect(corners({ turn: 180, flip: 'across' })).toEqual([true, false, true, false]);
+    expect(corners({ cropTop: 0.5 })).toEqual([false, false, true, false]);
+    // On its corner, those of the frame are left black.
+    expect([bright({ turn: 45 }, 0, 0), bright({ turn: 45 }, 0, 7), bright({ turn: 45 }, 2, 2)]).toEqual([false, false, true]);
   });
 
   test('is that of what is seen: of the clip on top, as far as it covers the frame, as fast as it runs', () => {
