@@ -1,26 +1,16 @@
-import type { Delivery, OpenedPiece } from '@flimzy/contract';
+import type { OpenedPiece } from '@flimzy/contract';
 import { PLATFORM_FORMATS, suggest, type DeliverySettings } from '@flimzy/core/deliver';
 import { machine, row } from './figures';
-import { forgetSegments } from './exporting';
+import { exported, forgetSegments } from './exporting';
 import { servedDemo } from './served';
 
 const served = await servedDemo();
 const { api, close } = served;
 
-async function sent(piece: string, settings: DeliverySettings): Promise<Delivery> {
-  const { id } = await api<Delivery>('POST', '/api/deliveries', { piece, settings });
-  for (;;) {
-    const one = (await api<Delivery[]>('GET', `/api/deliveries?piece=${piece}`)).find((delivery) => delivery.id === id);
-    if (one?.status === 'done') return one;
-    if (one && !['waiting', 'rendering'].includes(one.status)) throw new Error(one.error ?? one.status);
-    await new Promise((resolve) => setTimeout(resolve, 50));
-  }
-}
-
 /** Asks for several and waits for all; seconds. */
 async function timed(piece: string, all: readonly DeliverySettings[]): Promise<number> {
   const began = performance.now();
-  await Promise.all(all.map((settings) => sent(piece, settings)));
+  await Promise.all(all.map((settings) => exported(served, piece, settings)));
   return (performance.now() - began) / 1000;
 }
 
@@ -39,7 +29,7 @@ try {
     const { bytes, seconds } = await api<{ bytes: number; seconds: number }>('POST', '/api/deliveries/estimate', { piece: id, settings });
     const asked = (performance.now() - began) / 1000;
     const exporting = performance.now();
-    const { size } = await sent(id, settings);
+    const { size } = await exported(served, id, settings);
     const took = (performance.now() - exporting) / 1000;
     row(`${piece.name}: bytes estimated / bytes of the file`, (bytes / (size ?? NaN)).toFixed(2), 'bar 0.85 to 1.15');
     row(`${piece.name}: time estimated / time it took`, (seconds / took).toFixed(2), 'bar 0.85 to 1.15');

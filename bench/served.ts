@@ -3,6 +3,7 @@ import { cpSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { OURS_HEADER, UPLOADS_URL, type OpenedPiece } from '@flimzy/contract';
+import { listenTo, type Hear } from '../apps/server/test/running';
 import { serve, withDemo, type Serving } from '../e2e/serving';
 
 /** A server on a copy of the demo, to be measured. */
@@ -12,6 +13,8 @@ export interface Served {
   data: string;
   /** Calls its API. @throws Error with what it said */
   api<T>(method: string, url: string, body?: unknown): Promise<T>;
+  /** Waits for something that it tells. */
+  hear: Hear;
   /** Sends a file whole; gives the id of its item. */
   upload(file: string, name: string): Promise<string>;
   /** Does edits to a piece in one step. @throws Error with the sentence of a refusal */
@@ -38,6 +41,7 @@ export async function servedDemo(): Promise<Served> {
     server,
     data,
     api,
+    hear: await listenTo(server.address),
     async upload(file, name) {
       const bytes = readFileSync(file);
       const headers = { 'tus-resumable': '1.0.0', [OURS_HEADER]: '1' };

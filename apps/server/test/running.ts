@@ -53,6 +53,45 @@ export function newFolder(): string {
   return folder;
 }
 
+/** Waits for the first event that fits, of all that were told since. */
+export type Hear = (fits: (event: ServerEvent) => boolean) => Promise<ServerEvent>;
+
+/** Listens to what a server tells from now on; nothing is missed, however late it is asked for. Ends with the server. */
+export async function listenTo(address: string): Promise<Hear> {
+  const response = await fetch(address + EVENTS_URL);
+  const heard: ServerEvent[] = [];
+  let waiting: (() => void)[] = [];
+  const wake = () => {
+    for (const one of waiting) one();
+    waiting = [];
+  };
+  let ended = false;
+  void (async () => {
+    let text = '';
+    const letters = new TextDecoder();
+    for await (const bytes of response.body as unknown as AsyncIterable<Uint8Array>) {
+      const lines = (text + letters.decode(bytes, { stream: true })).split('\n\n');
+      text = lines.pop()!;
+      for (const line of lines) if (line.startsWith('data: ')) heard.push(JSON.parse(line.slice(6)) as ServerEvent);
+      wake();
+    }
+  })()
+    .catch(() => undefined)
+    .finally(() => {
+      ended = true;
+      wake();
+    });
+  return async (fits) => {
+    for (let n = 0; ; n += 1) {
+      while (n >= heard.length) {
+        if (ended) throw new Error('the server ended without telling of it');
+        await new Promise<void>((resolve) => waiting.push(resolve));
+      }
+      if (fits(heard[n]!)) return heard[n]!;
+    }
+  };
+}
+
 /** A real server, as a process of its own, on a data folder: what npm start runs. */
 export class TestServer {
   private constructor(
@@ -210,37 +249,7 @@ export class TestServer {
     });
   }
 
-  /** Listens to what the server tells from now on; nothing is missed, however late it is asked for. Ends with the server. */
-  async listen(): Promise<(fits: (event: ServerEvent) => boolean) => Promise<ServerEvent>> {
-    const response = await fetch(this.address + EVENTS_URL);
-    const heard: ServerEvent[] = [];
-    let wake: () => void = () => undefined;
-    let ended = false;
-    void (async () => {
-      let text = '';
-      const letters = new TextDecoder();
-      for await (const bytes of response.body as unknown as AsyncIterable<Uint8Array>) {
-        const lines = (text + letters.decode(bytes, { stream: true })).split('\n\n');
-        text = lines.pop()!;
-        for (const line of lines) if (line.startsWith('data: ')) heard.push(JSON.parse(line.slice(6)) as ServerEvent);
-        wake();
-      }
-    })()
-      .catch(() => undefined)
-      .finally(() => {
-        ended = true;
-        wake();
-      });
-    return async (fits) => {
-      for (let n = 0; ; n += 1) {
-        while (n >= heard.length) {
-          if (ended) throw new Error('the server ended without telling of it');
-          await new Promise<void>((resolve) => (wake = resolve));
-        }
-        if (fits(heard[n]!)) return heard[n]!;
-      }
-    };
-  }
+  listen = () => listenTo(this.address);
 
   newPiece(format: PieceFormat = VERTICAL, name = 'Test'): Promise<PieceSummary> {
     return this.call('newPiece', {}, {}, { name, format });
