@@ -7,6 +7,8 @@ import { framesDue, sourceFrames } from './frames';
 import {
   CODED,
   RESTED,
+  ONCE,
+  SHARP,
   addFromShelf,
   bringIn,
   clip,
@@ -22,8 +24,9 @@ import {
   press,
   selectClip,
   test,
-  ONCE,
 } from './studio';
+
+test.use(SHARP);
 
 test(
   'from three clips on the phone to a file: bring in, assemble, trim, split, delete both ways, undo, export',

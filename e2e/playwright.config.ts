@@ -20,7 +20,8 @@ export default defineConfig({
     {
       name: 'phone',
       testMatch: /.*\.(phone|both)\.spec\.ts/,
-      use: { viewport: { width: 390, height: 844 }, hasTouch: true, deviceScaleFactor: 2 },
+      // As many pixels as points: drawing twice as many each way is what tests that are about it do (`SHARP`).
+      use: { viewport: { width: 390, height: 844 }, hasTouch: true },
     },
     { name: 'wide', testMatch: /.*\.(wide|both)\.spec\.ts/, grepInvert: /@once/, use: { viewport: { width: 1280, height: 800 } } },
   ],

@@ -1,5 +1,7 @@
 import type { Locator, Page } from '@playwright/test';
-import { THREE, clip, expect, goTo, middleOf, openPiece, press, selectClip, test } from './studio';
+import { THREE, SHARP, clip, expect, goTo, middleOf, openPiece, press, selectClip, test } from './studio';
+
+test.use(SHARP);
 
 /** Pulls a sheet by its title line, so many pixels down, and lets go where the finger stands. */
 async function pull(page: Page, by: number): Promise<void> {

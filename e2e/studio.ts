@@ -30,6 +30,9 @@ export const test = plain.extend({
 /** Of a test of what does not depend on the screen, or takes fingers: it is made on the phone alone. */
 export const ONCE = { tag: '@once' };
 
+/** A screen with two pixels for each point, as phones have. */
+export const SHARP = { deviceScaleFactor: 2 };
+
 export const CODED = (name: string) => path.join(ROOT, 'demo/test-media', `${name}.mp4`);
 export const DEMO = (name: string) => path.join(ROOT, 'demo/media', name);
 /** What shows that a request comes from our own app. */

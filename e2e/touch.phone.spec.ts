@@ -4,6 +4,7 @@ import {
   MUSIC,
   STILL,
   THREE,
+  SHARP,
   clip,
   doAction,
   drag,
@@ -20,6 +21,8 @@ import {
   test,
   trackLayout,
 } from './studio';
+
+test.use(SHARP);
 
 const starts = async (page: Parameters<typeof layout>[0]) => (await layout(page)).map(([start, length]) => [start, length]);
 

@@ -3,7 +3,7 @@ import path from 'node:path';
 import { needNode, needPackages, root } from './setup.mjs';
 
 needNode();
-needPackages();
+await needPackages();
 const { build, must } = await import('./build.mjs');
 await build(console.log, ['server']);
 must(process.execPath, [path.join(root, 'apps/server/dist/backup.mjs'), ...process.argv.slice(2)], { cwd: process.env.INIT_CWD ?? root });

@@ -1,10 +1,7 @@
 // npm run bench: builds what is stale, then prints ratios measured in one run. Takes about 10 minutes.
-import { CHROMIUM, ESPEAK, needFfmpeg, needNode, needPackages, needPrograms } from './setup.mjs';
+import { CHROMIUM, ESPEAK, need } from './setup.mjs';
 
-needNode();
-needPackages();
-needFfmpeg();
-needPrograms([CHROMIUM, ESPEAK]);
+await need(CHROMIUM, ESPEAK);
 const { build, must } = await import('./build.mjs');
 await build();
 for (const name of process.argv.length > 2

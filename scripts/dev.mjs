@@ -1,11 +1,9 @@
 // npm run dev: the server, built again and started again on every change, and the app rebuilt when it changes.
 import { spawn } from 'node:child_process';
 import path from 'node:path';
-import { needFfmpeg, needNode, needPackages, root } from './setup.mjs';
+import { need, root } from './setup.mjs';
 
-needNode();
-needPackages();
-needFfmpeg();
+await need();
 const { build, bundleServer } = await import('./build.mjs');
 await build();
 await bundleServer(true);

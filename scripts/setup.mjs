@@ -1,7 +1,7 @@
 // What every command needs first: Node packages as locked, and ffmpeg. Uses nothing but Node itself.
 import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -17,19 +17,27 @@ function stopWith(sentence) {
   process.exit(1);
 }
 
+/** Runs a program beside others; gives its exit status. It does not outlive this one. */
+function ran(program, args, options) {
+  const child = spawn(program, args, options);
+  const end = () => child.kill();
+  process.once('exit', end);
+  return new Promise((resolve) => {
+    child.once('error', () => resolve(-1));
+    child.once('close', (status) => resolve(status));
+  }).finally(() => process.off('exit', end));
+}
+
 /** Installs Node packages when they are not there as the lock file says. */
-export function needPackages() {
+export async function needPackages() {
   const stamp = path.join(root, 'node_modules/.flimzy-lock');
   const lock = createHash('sha256')
     .update(readFileSync(path.join(root, 'package-lock.json')))
     .digest('hex');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   console.log('Installing packages (2 to 4 minutes, once) …');
-  const { status } = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
-    cwd: root,
-    stdio: 'inherit',
-    shell: WINDOWS,
-  });
+  const options = { cwd: root, stdio: 'inherit', shell: WINDOWS };
+  const status = await ran('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], options);
   if (status !== 0) stopWith('The packages could not be installed. Is there a network? Try: npm ci');
   mkdirSync(path.dirname(stamp), { recursive: true });
   writeFileSync(stamp, lock);
@@ -40,7 +48,7 @@ const installs = (names) =>
   ({ darwin: `brew install ${names}`, win32: `winget install ${names}` })[process.platform] ?? `sudo apt-get install ${names}`;
 
 /** Installs Debian packages whose programs are missing, where that is allowed; else says in one sentence what to run. */
-export function needPrograms(wanted) {
+async function needPrograms(wanted) {
   const missing = wanted.filter(({ program, args }) => !works(program, args));
   if (missing.length === 0) return;
   const names = missing.map((m) => m.debian).join(' ');
@@ -53,18 +61,18 @@ export function needPrograms(wanted) {
   if (!existsSync('/usr/bin/apt-get') || (by.length > 0 && !works('sudo', ['-n', 'true']))) return lacking(missing);
   console.log(`Installing ${names} …`);
   const apt = (...args) =>
-    spawnSync(by[0] ?? 'apt-get', by.length > 0 ? [...by.slice(1), 'apt-get', ...args] : args, {
+    ran(by[0] ?? 'apt-get', by.length > 0 ? [...by.slice(1), 'apt-get', ...args] : args, {
       stdio: ['ignore', 'ignore', 'inherit'],
       env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
-    }).status;
-  apt('update', '-qq');
-  apt('install', '-y', '-qq', '--no-install-recommends', ...missing.map((m) => m.debian));
+    });
+  await apt('update', '-qq');
+  await apt('install', '-y', '-qq', '--no-install-recommends', ...missing.map((m) => m.debian));
   lacking(missing.filter(({ program, args }) => !works(program, args)));
 }
 
-export const FFMPEG = { program: 'ffmpeg', args: ['-version'], debian: 'ffmpeg' };
+const FFMPEG = { program: 'ffmpeg', args: ['-version'], debian: 'ffmpeg' };
 /** Reads the photos of many phones; everything else works without it. */
-export const HEIF = { program: 'heif-convert', args: ['--version'], debian: 'libheif-examples', without: 'HEIC photos cannot be read' };
+const HEIF = { program: 'heif-convert', args: ['--version'], debian: 'libheif-examples', without: 'HEIC photos cannot be read' };
 export const CHROMIUM = { program: '/usr/bin/chromium', args: ['--version'], debian: 'chromium' };
 export const ESPEAK = { program: 'espeak-ng', args: ['--version'], debian: 'espeak-ng' };
 export const OPENSSL = { program: 'openssl', args: ['version'], debian: 'openssl' };
@@ -73,8 +81,10 @@ export function needNode() {
   if (Number(process.versions.node.split('.')[0]) < 20) stopWith(`Flimzy needs Node 20 or newer; this is ${process.version}.`);
 }
 
-export function needFfmpeg() {
-  needPrograms([FFMPEG, HEIF]);
+/** All that a command needs, got at the same time: packages, ffmpeg, and further programs. */
+export async function need(...further) {
+  needNode();
+  await Promise.all([needPackages(), needPrograms([FFMPEG, HEIF, ...further])]);
   const version = spawnSync('ffmpeg', ['-version'], { encoding: 'utf8' }).stdout ?? '';
   const major = Number(/^ffmpeg version n?(\d+)/.exec(version)?.[1] ?? 99);
   if (major < 5)

@@ -1,10 +1,7 @@
 // npm run shots: takes the pictures of docs/screenshots from the demo data, on the built app. Names of views may follow.
-import { CHROMIUM, needFfmpeg, needNode, needPackages, needPrograms } from './setup.mjs';
+import { CHROMIUM, need } from './setup.mjs';
 
-needNode();
-needPackages();
-needFfmpeg();
-needPrograms([CHROMIUM]);
+await need(CHROMIUM);
 const { build, must } = await import('./build.mjs');
 await build();
 must('npx', ['tsx', 'e2e/shots.ts', ...process.argv.slice(2)]);

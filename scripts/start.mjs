@@ -1,11 +1,9 @@
 // npm start: installs what is missing, builds what is stale, serves the app.
 import { spawn } from 'node:child_process';
 import path from 'node:path';
-import { needFfmpeg, needNode, needPackages, root } from './setup.mjs';
+import { need, root } from './setup.mjs';
 
-needNode();
-needPackages();
-needFfmpeg();
+await need();
 const { build } = await import('./build.mjs');
 await build();
 

@@ -4,13 +4,10 @@ import { spawn, spawnSync } from 'node:child_process';
 import { once } from 'node:events';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
-import { CHROMIUM, ESPEAK, needFfmpeg, needNode, needPackages, needPrograms, OPENSSL, root } from './setup.mjs';
+import { CHROMIUM, ESPEAK, OPENSSL, need, root } from './setup.mjs';
 
 const only = process.argv[2];
-needNode();
-needPackages();
-needFfmpeg();
-needPrograms([CHROMIUM, ESPEAK, OPENSSL]);
+await need(CHROMIUM, ESPEAK, OPENSSL);
 const { must, whenStale } = await import('./build.mjs');
 
 const results = path.join(root, 'test-results');
