@@ -53,6 +53,9 @@ export const VERSION = '0.1.0';
 /** How often what was deleted long ago, and uploads that nobody goes on with, are cleared, in ms. */
 const TIDY_EVERY = 3_600_000;
 
+/** How long what takes long waits for items that are still to be begun with, in ms: they can be used then. */
+const BEGUN_MOST = 60_000;
+
 export interface AppConfig {
   /** Where everything is kept. */
   data: string;
@@ -156,15 +159,20 @@ export async function buildApp(config: AppConfig): Promise<Running> {
       throw new ProblemError('not-found', 'There is nothing at this address.');
     });
 
-  const working: Working = { store: media, folder, signal: closing.signal, onFailure: failed, later: (what, id) => queue.send(what, id) };
-  await queue.work('prepare', 2, (id) => beginMedia(working, id));
-  await queue.work('finish', 2, (id) => finishMedia(working, id));
-  await queue.work('listen', 1, (id) => listenToMedia(working, id));
-  await queue.work('deliver', 1, () => deliveries.workNext());
-  await queue.work('arrive', 1, (id) => arrivals.work(id, { ...stores, space, signal: closing.signal }, again));
   await adoptFinished(takers, failed);
-  for (const id of arrivals.unfinished()) await queue.send('arrive', id);
   for (const id of await checkMade(media, folder)) await again(id);
+  const { signal } = closing;
+  const working: Working = { store: media, folder, signal, onFailure: failed, later: (...what) => queue.send(...what) };
+  const afterAll = (work: typeof finishMedia) => async (id: string) => {
+    await queue.idle('prepare', BEGUN_MOST, signal);
+    await work(working, id);
+  };
+  await queue.work('prepare', 2, (id) => beginMedia(working, id));
+  await queue.work('finish', 2, afterAll(finishMedia));
+  await queue.work('listen', 1, afterAll(listenToMedia));
+  await queue.work('deliver', 1, () => deliveries.workNext());
+  await queue.work('arrive', 1, (id) => arrivals.work(id, { ...stores, space, signal }, again));
+  for (const id of arrivals.unfinished()) await queue.send('arrive', id);
   await queue.work('post', 3, (id) => posts.work(id));
   for (const id of await posts.unfinished()) await queue.send('post', id);
   for (const id of await deliveries.unfinished()) await queue.send('deliver', id);

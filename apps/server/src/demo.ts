@@ -22,7 +22,7 @@ export async function loadDemo(running: Running, from: string, say: (line: strin
   const { db } = database;
   if ((await db.select().from(notes).where(eq(notes.key, LOADED))).length > 0) return;
   if (!(await stat(from).catch(() => null))) return say(`The demo is left out: ${from} is not there.`);
-  say('Loading the demo: the kite workshop’s clips, music and pieces (about a minute, once) …');
+  say('Loading the demo: the kite workshop’s clips, music and pieces (some seconds, once) …');
   for (const { id, file, name } of [...MEDIA].reverse()) {
     if (await media.exists(id)) continue;
     await mkdir(folder.medium(id), { recursive: true, mode: 0o700 });
@@ -62,13 +62,13 @@ async function makePiece({ pieces }: Running, recipe: DemoPiece, items: Readonly
   }
 }
 
-/** Waits until every demo item is prepared, or could not be. */
+/** Waits until every demo item can be used, or could not be prepared. */
 async function allReady({ media, closing }: Running, say: (line: string) => void): Promise<Map<string, MediaItem>> {
   for (let told = -1; ; await new Promise((resolve) => setTimeout(resolve, 400))) {
     closing.throwIfAborted();
     const items = await Promise.all(MEDIA.map(({ id }) => media.get(id)));
-    const ready = items.filter((item) => item.status !== 'preparing').length;
-    if (ready >= told + 6 || ready === items.length) say(`  ${(told = ready)} of ${items.length} media items prepared`);
+    const ready = items.filter((item) => item.usable || item.status === 'failed').length;
+    if (ready >= told + 6 || ready === items.length) say(`  ${(told = ready)} of ${items.length} media items can be used`);
     if (ready < items.length) continue;
     for (const { name, error } of items) if (error) say(`  ${name}: ${error}`);
     return new Map(items.map((item) => [item.id, item]));

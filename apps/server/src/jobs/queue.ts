@@ -1,3 +1,4 @@
+import { EventEmitter, once } from 'node:events';
 import PgBoss from 'pg-boss';
 import type { OpenDatabase } from '../db/open';
 
@@ -12,6 +13,9 @@ const LOOK_EVERY = 30;
 export class JobQueue {
   private readonly running = new Set<Promise<void>>();
   private readonly workers = new Map<JobName, string[]>();
+  /** What waits or is worked on, and who waits until there is none of a kind. */
+  private readonly open = new Map<JobName, Set<string>>(JOBS.map((name) => [name, new Set()]));
+  private readonly rest = new EventEmitter<Record<JobName, []>>().setMaxListeners(0);
 
   private constructor(private readonly boss: PgBoss) {}
 
@@ -28,12 +32,30 @@ export class JobQueue {
     return new JobQueue(boss);
   }
 
-  /** Queues work on one subject; asking twice for the same subject queues it once. */
-  async send(name: JobName, subject: string): Promise<void> {
+  /** Queues work on one subject; asking twice for the same subject queues it once. What is `urgent` comes before what waits already. */
+  async send(name: JobName, subject: string, urgent = false): Promise<void> {
+    this.open.get(name)?.add(subject);
     // What is to begin this very moment is not found by who looks in the same one, and would lie until the next look.
     const startAfter = new Date(Date.now() - 60_000);
-    await this.boss.send(name, { subject }, { singletonKey: subject, expireInHours: 23, retryLimit: 0, startAfter });
+    const options = { singletonKey: subject, expireInHours: 23, retryLimit: 0, startAfter, priority: urgent ? 1 : 0 };
+    await this.boss.send(name, { subject }, options).catch((error: unknown) => {
+      this.over(name, subject);
+      throw error;
+    });
     this.wake(name);
+  }
+
+  private over(name: JobName, subject: string): void {
+    const open = this.open.get(name);
+    open?.delete(subject);
+    if (open?.size === 0) this.rest.emit(name);
+  }
+
+  /** Waits until no work of a kind waits or is done, but so long at most (ms): one that hangs holds nothing up. @throws when the signal ends it */
+  async idle(name: JobName, most: number, signal: AbortSignal): Promise<void> {
+    if (this.open.get(name)?.size === 0) return;
+    const end = AbortSignal.any([signal, AbortSignal.timeout(most)]);
+    await once(this.rest, name, { signal: end }).catch(() => signal.throwIfAborted());
   }
 
   private wake(name: JobName): void {
@@ -49,6 +71,7 @@ export class JobQueue {
         this.running.add(work);
         await work.finally(() => {
           this.running.delete(work);
+          this.over(name, job.data.subject);
           this.wake(name);
         });
       });

@@ -28,8 +28,8 @@ export interface Working {
   folder: DataFolder;
   signal: AbortSignal;
   onFailure: (error: unknown) => void;
-  /** Puts work on an item off: making what takes long, and listening. Nothing else has to wait for it. */
-  later: (what: 'finish' | 'listen', id: string) => Promise<void>;
+  /** Puts work on an item off: making what takes long, and listening. Nothing else has to wait for it; `urgent`: someone does. */
+  later: (what: 'finish' | 'listen', id: string, urgent?: boolean) => Promise<void>;
 }
 
 /** Work on an item. Whatever goes wrong, the original stays. Never throws but {@link Stopped}. */
@@ -58,7 +58,7 @@ export const beginMedia: Work = async (working, id) => {
     await store.update(id, { ...found, facts: withName(facts) });
     store.setUsable(id, state === 'usable');
     store.setWork(id, null, await store.row(id)); // which tells that it can be used
-    await later('finish', id);
+    await later('finish', id, state === 'waits');
   });
 };
 
