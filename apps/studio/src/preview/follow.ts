@@ -26,8 +26,8 @@ export interface Played {
   late: number;
 }
 
-/** So many frames are drawn before they are due: what takes three times as long as it lasts is not late by that alone. */
-export const AHEAD = 3;
+/** So many frames are drawn before they are due: what takes five times as long as it lasts is not late by that alone. */
+export const AHEAD = 5;
 
 /**
  * Shows each frame when the clock stands on it. Those that come next are drawn before, while there is time for it until the next is due; where
