@@ -52,15 +52,16 @@ describe('what a mask lets be seen', () => {
           const transition = Transition.parse({ length: 1, ...wish, soft });
           const [mask] = masksOf(TRANSITIONS[transition.kind].draw(at, fill, to, FRAME, transition));
           if (!mask) continue;
-          const far = drawn(mask).filter((seen, n) => {
+          const looked = drawn(mask).flatMap((seen, n) => (n % 5 === 0 ? [{ seen, n }] : []));
+          const far = looked.filter(({ seen, n }) => {
             const point = { x: (n % FRAME.width) + 0.5, y: Math.floor(n / FRAME.width) + 0.5 };
             const said = seenThrough(mask, point, FRAME);
             if (said > 0.05 && said < 0.95) edges += 1;
             // A pixel on a hard edge is seen in part.
             return Math.abs(said - seen) > (soft ? 0.08 : 0.5);
           });
-          expect([mask, far.length / (FRAME.width * FRAME.height) < 0.03]).toEqual([mask, true]);
+          expect([mask, far.length / looked.length < 0.03]).toEqual([mask, true]);
         }
-    expect(edges).toBeGreaterThan(300);
+    expect(edges).toBeGreaterThan(60);
   });
 });
