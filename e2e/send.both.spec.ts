@@ -1,12 +1,12 @@
 import { execFileSync } from 'node:child_process';
 import { readFile, stat, writeFile } from 'node:fs/promises';
 import type { Page } from '@playwright/test';
-import type { Delivery } from '@flimzy/contract';
+import type { Delivery, OpenedPiece } from '@flimzy/contract';
 import { PLATFORM_FORMATS, type PlatformFormat } from '@flimzy/core/deliver';
 import { PLAIN_SHAPE, PLAIN_TEXT } from '@flimzy/core/frame';
 import { OVERLAY, pieceLength } from '@flimzy/core/piece';
 import { frameLength, frameStart, toSeconds } from '@flimzy/core/time';
-import { addFromShelf, ask, bringIn, expect, home, layout, openPiece, pieceOf, press, test, typeInto, ONCE } from './studio';
+import { addFromShelf, ask, bringIn, doAction, expect, home, layout, openPiece, pieceOf, press, test, typeInto, ONCE } from './studio';
 import { partsIn, titles } from './written';
 
 const SMALL = { width: 360, height: 640 };
@@ -291,3 +291,27 @@ test(
 );
 
 const path = (name: string) => name.split('.').at(-1);
+
+test('what is exported is what one sees: it waits for the edits that are still on their way', ONCE, async ({ page }) => {
+  await openPiece(page, 'On their way', [{ media: 'demo-hilltop', from: 0, frames: 30 }], { width: 270, height: 480 });
+  let release: () => void = () => undefined;
+  const held = new Promise<void>((resolve) => (release = resolve));
+  await page.route('**/edits', async (route) => {
+    await held;
+    await route.continue();
+  });
+  const asked: string[] = [];
+  page.on('request', (request) => void (/api\/deliveries$/.test(request.url()) && asked.push(request.method())));
+  await doAction(page, 'from-black');
+  await press(page.getByTestId('send'));
+  await press(page.getByTestId('export'));
+  await expect(page.getByTestId('export')).toBeDisabled();
+  expect(asked).toEqual([]);
+  release();
+  await expect(page.getByTestId('delivery-done')).toHaveCount(1);
+  expect(asked).toEqual(['POST']);
+  const piece = await pieceOf(page);
+  const { revision } = (await (await page.request.get(`${home()}/api/pieces/${piece.id}`)).json()) as OpenedPiece;
+  const [delivery] = (await (await page.request.get(`${home()}/api/deliveries?piece=${piece.id}`)).json()) as Delivery[];
+  expect([revision, delivery?.revision]).toEqual([2, 2]);
+});

@@ -14,6 +14,7 @@ import { say, sayWhy } from '../look/Toast';
 import { AsidePart } from './AsidePart';
 import { backTo, forwardTo, showOlder, undoDeeper, useEditor } from '../open/editor';
 import { closePanel, usePanel } from '../open/panels';
+import { saved } from '../open/saved';
 
 const when = (at: string) => (at.startsWith('1970') ? '' : format(new Date(at), 'd MMM, HH:mm:ss'));
 
@@ -83,6 +84,7 @@ function Versions() {
   const { data: versions } = useQuery({ queryKey: key, queryFn: () => call('listVersions', { params: { id } }), enabled: id !== '' });
   const again = () => queryClient.invalidateQueries({ queryKey: key });
   const save = async () => {
+    await saved();
     await call('saveVersion', { params: { id }, body: { name: name.trim() } });
     setName('');
     await again();

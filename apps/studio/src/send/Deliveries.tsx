@@ -16,6 +16,7 @@ import { saveFrom } from '../look/saveFile';
 import { size } from '../look/size';
 import { Text } from '../look/Text';
 import { say, sayWhy } from '../look/Toast';
+import { saved } from '../open/saved';
 import { Checks } from './Checks';
 import { saySettings } from './FormatPart';
 import { PostsOf, PostTo } from './Posting';
@@ -67,7 +68,8 @@ export function DeliveryRow({ delivery, revision, before }: { delivery: Delivery
   const ask = (what: 'cancelDelivery' | 'pauseDelivery' | 'resumeDelivery' | 'firstDelivery') => () =>
     void call(what, { params: { id } }).then(put).catch(sayWhy);
   const again = () =>
-    void call('newDelivery', { body: { piece: delivery.piece, settings } })
+    void saved()
+      .then(() => call('newDelivery', { body: { piece: delivery.piece, settings } }))
       .then(put)
       .catch(sayWhy);
   const openAsSent = () =>

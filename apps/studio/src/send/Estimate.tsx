@@ -6,6 +6,7 @@ import { Button } from '../look/Button';
 import { size } from '../look/size';
 import { Text } from '../look/Text';
 import { useEditor } from '../open/editor';
+import { saved } from '../open/saved';
 import { standOf } from '../open/state';
 import { sayDuration } from './timeLeft';
 
@@ -13,7 +14,10 @@ import { sayDuration } from './timeLeft';
 export function Estimate({ piece, format, settings }: { piece: string; format: PlatformFormat; settings: DeliverySettings }) {
   const of = `${useEditor(standOf)} ${JSON.stringify(settings)}`;
   const { mutate, data, isPending, error } = useMutation({
-    mutationFn: async (asked: string) => ({ of: asked, ...(await call('estimateDelivery', { body: { piece, settings } })) }),
+    mutationFn: async (asked: string) => {
+      await saved();
+      return { of: asked, ...(await call('estimateDelivery', { body: { piece, settings } })) };
+    },
   });
   const known = data?.of === of ? data : null;
   if (!known)

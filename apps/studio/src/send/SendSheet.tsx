@@ -21,6 +21,7 @@ import { OnDevice } from './device/OnDevice';
 import { FormatPart } from './FormatPart';
 import { FormatTiles } from './FormatTiles';
 import { chosenOf, useAwaited, useFormats } from '../open/formats';
+import { saved } from '../open/saved';
 import { importFormats } from './formats';
 import { Shapes } from './Shapes';
 import { useLoudness } from './useChecked';
@@ -110,6 +111,7 @@ async function sendAll(piece: Piece, formats: readonly PlatformFormat[], mine: r
   let fresh = 0;
   for (const settings of files) {
     try {
+      await saved();
       const delivery = await call('newDelivery', { body: { piece: piece.id, settings, name } });
       if (mine.some((d) => d.id === delivery.id)) old = delivery;
       else fresh += 1;
