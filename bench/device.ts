@@ -1,8 +1,8 @@
 import { chromium } from '@playwright/test';
-import type { Delivery, OpenedPiece } from '@flimzy/contract';
+import type { OpenedPiece } from '@flimzy/contract';
 import { PLATFORM_FORMATS, suggest } from '@flimzy/core/deliver';
 import { CHROMIUM_ARGS } from '../e2e/chromium';
-import { forgetSegments } from './exporting';
+import { exported, forgetSegments } from './exporting';
 import { machine, row } from './figures';
 import { servedDemo } from './served';
 
@@ -29,12 +29,7 @@ try {
     if (!vertical) throw new Error('there is no such format');
     forgetSegments(served);
     const asked = performance.now();
-    const { id: delivery } = await api<Delivery>('POST', '/api/deliveries', { piece: id, settings: suggest(piece, vertical).settings });
-    for (;;) {
-      const one = (await api<Delivery[]>('GET', `/api/deliveries?piece=${id}`)).find((each) => each.id === delivery);
-      if (one?.status === 'done') break;
-      await new Promise((resolve) => setTimeout(resolve, 50));
-    }
+    await exported(served, id, suggest(piece, vertical).settings);
     const there = (performance.now() - asked) / 1000;
     row(
       `${piece.name}: frames a second, device / server`,

@@ -134,8 +134,8 @@ function colourAt(readers: Readers, layers: readonly Layer[], point: Point, fram
       return mixed(below, [part(0), part(1), part(2)], part(3));
     }
     if (layer.kind === 'fill') return mixed(below, colourOf(layer.colour), layer.opacity ?? 1);
-    const whole: Placed = { rect: { x: 0, y: 0, ...frame } };
-    const at = within(layer.kind === 'group' ? (layer.placed ?? whole) : layer, point);
+    const placed = layer.kind === 'group' ? layer.placed : layer;
+    const at = placed ? within(placed, point) : { across: point.x / frame.width, down: point.y / frame.height };
     if (!at) return below;
     if (layer.kind === 'group') {
       const inner = { x: at.across * frame.width, y: at.down * frame.height };

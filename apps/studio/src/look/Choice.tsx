@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import { Pressable, View } from 'react-native';
 import { Text } from './Text';
 
@@ -12,24 +13,38 @@ interface ChoiceProps<T extends string> {
 export function Choice<T extends string>({ label, value, options, onChange }: ChoiceProps<T>) {
   return (
     <View accessibilityRole="radiogroup" accessibilityLabel={label} className="flex-row flex-wrap gap-1.5">
-      {options.map((option) => {
-        const chosen = option.id === value;
-        return (
-          <Pressable
-            key={option.id}
-            accessibilityRole="radio"
-            accessibilityLabel={option.name}
-            accessibilityState={{ checked: chosen }}
-            aria-checked={chosen}
-            onPress={() => onChange(option.id)}
-            className={`min-h-[44px] justify-center rounded-xl border px-3.5 ${chosen ? 'border-paper bg-paper' : 'border-hairline bg-raised active:bg-hairline'}`}
-          >
-            <Text kind="label" className={chosen ? 'text-onpaper' : ''}>
-              {option.name}
-            </Text>
-          </Pressable>
-        );
-      })}
+      {options.map(({ id, name }) => (
+        <Choosable key={id} label={name} chosen={id === value} onPress={() => onChange(id)}>
+          <Text kind="label" className={id === value ? 'text-onpaper' : ''}>
+            {name}
+          </Text>
+        </Choosable>
+      ))}
     </View>
+  );
+}
+
+interface ChoosableProps {
+  label: string;
+  chosen: boolean;
+  onPress: () => void;
+  testID?: string;
+  children: ReactNode;
+}
+
+/** One of those among which is chosen. */
+export function Choosable({ label, chosen, onPress, testID, children }: ChoosableProps) {
+  return (
+    <Pressable
+      accessibilityRole="radio"
+      accessibilityLabel={label}
+      accessibilityState={{ checked: chosen }}
+      aria-checked={chosen}
+      onPress={onPress}
+      testID={testID}
+      className={`min-h-[44px] justify-center rounded-xl border px-3.5 ${chosen ? 'border-paper bg-paper' : 'border-hairline bg-raised active:bg-hairline'}`}
+    >
+      {children}
+    </Pressable>
   );
 }

@@ -11,7 +11,7 @@ import { Button } from '../look/Button';
 import { FigureField } from '../look/Field';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
-import { say } from '../look/Toast';
+import { say, sayWhy } from '../look/Toast';
 import { useEditor, useWhole } from '../open/editor';
 import { kept } from '../open/kept';
 import { AboutPart } from './AboutPart';
@@ -52,7 +52,10 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
   const going = mine.some((d) => d.status === 'waiting' || d.status === 'rendering');
   const start = async () => {
     setBusy(true);
-    await sendAll(piece, formats, mine).finally(() => setBusy(false));
+    await saved()
+      .then(() => sendAll(piece, formats, mine))
+      .catch(sayWhy)
+      .finally(() => setBusy(false));
   };
   const label =
     chosen.length === 0
@@ -111,7 +114,6 @@ async function sendAll(piece: Piece, formats: readonly PlatformFormat[], mine: r
   let fresh = 0;
   for (const settings of files) {
     try {
-      await saved();
       const delivery = await call('newDelivery', { body: { piece: piece.id, settings, name } });
       if (mine.some((d) => d.id === delivery.id)) old = delivery;
       else fresh += 1;

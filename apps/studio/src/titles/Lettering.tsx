@@ -1,8 +1,8 @@
 import { FONT_NAMES, FontId, weightName, type TextPart, type Weight } from '@flimzy/core/properties';
 import { FAMILIES, familyName, fileOf, weightOf } from '@flimzy/stage';
-import { useEffect, useState } from 'react';
-import { Pressable, ScrollView, Text as Plain, View } from 'react-native';
-import { getFonts } from '../material/fonts';
+import { ScrollView, Text as Plain, View } from 'react-native';
+import { Choosable } from '../look/Choice';
+import { useFonts } from '../material/useFonts';
 
 /** One that letters can be drawn with: its name, and the file of its letters. */
 interface Face<T> {
@@ -40,35 +40,19 @@ interface FacesProps<T> {
 }
 
 function Faces<T extends string | number>({ label, called, faces, chosen, choose }: FacesProps<T>) {
-  const [, again] = useState(0);
-  const files = faces.map(({ file }) => file).join(' ');
-  useEffect(() => {
-    void getFonts(files.split(' ')).then(
-      () => again((n) => n + 1),
-      () => undefined,
-    );
-  }, [files]);
+  useFonts(faces.map(({ file }) => file));
   return (
     <ScrollView horizontal showsHorizontalScrollIndicator={false} accessibilityRole="radiogroup" accessibilityLabel={label}>
       <View className="flex-row gap-1.5">
         {faces.map(({ id, name, file }) => (
-          <Pressable
-            key={id}
-            accessibilityRole="radio"
-            accessibilityLabel={`${label}: ${name}`}
-            accessibilityState={{ checked: id === chosen }}
-            aria-checked={id === chosen}
-            onPress={() => choose(id)}
-            testID={`${called}-${id}`}
-            className={`min-h-[44px] justify-center rounded-xl border px-3.5 ${id === chosen ? 'border-paper bg-paper' : 'border-hairline bg-raised active:bg-hairline'}`}
-          >
+          <Choosable key={id} label={`${label}: ${name}`} chosen={id === chosen} onPress={() => choose(id)} testID={`${called}-${id}`}>
             <Plain
               className={id === chosen ? 'text-onpaper' : 'text-ink'}
               style={{ fontFamily: familyName(file), fontSize: 19, lineHeight: 28 }}
             >
               {name}
             </Plain>
-          </Pressable>
+          </Choosable>
         ))}
       </View>
     </ScrollView>
