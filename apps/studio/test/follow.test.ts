@@ -6,13 +6,17 @@ const rate = { num: 30, den: 1 };
 const FRAMES = 90;
 const FRAME = 1000 / 30;
 
-/** Plays three seconds with a clock of its own: frame `n` takes `cost(n)` ms to draw. Gives when what was shown, and the figures. */
-async function played(cost: (n: number) => number, speed = 1, doc: (ms: number) => number = () => 0) {
+/**
+ * Plays three seconds with a clock of its own, which goes after `stands` ms: frame `n` takes `cost(n)` ms to draw. Gives when what was
+ * shown, and the figures.
+ */
+async function played(cost: (n: number) => number, speed = 1, doc: (ms: number) => number = () => 0, stands = 0) {
   let ms = 0;
   const seen: { n: number; ms: number; doc: number }[] = [];
-  const clock = (): Flicks => Math.round(fromSeconds((ms / 1000) * speed));
+  const clock = (): Flicks => Math.round(fromSeconds((Math.max(0, ms - stands) / 1000) * speed));
   const figures = await follow<number>({
     clock,
+    going: () => ms >= stands,
     speed,
     playing: () => ({ rate, final: FRAMES - 1, end: fromSeconds(FRAMES / 30) }),
     draw: (n) => {
@@ -52,6 +56,7 @@ describe('a preview that plays', () => {
     let n = 0;
     await follow<null>({
       clock: () => fromSeconds(9),
+      going: () => true,
       speed: 1,
       playing: () => (n < 3 ? { rate, final: FRAMES - 1, end: fromSeconds(FRAMES / 30) } : null),
       draw: () => {
@@ -70,6 +75,16 @@ describe('a preview that plays', () => {
       },
     });
     expect(order.slice(0, 3)).toEqual(['drawn', 'shown', 'rest']);
+  });
+
+  it('draws the first ones while the clock still stands, however long they take, and then misses none of them', async () => {
+    const slow = (n: number) => (n < 4 ? 90 : 25);
+    const { seen, frames, figures } = await played(slow, 1, undefined, 400);
+    expect(frames).toEqual(ALL);
+    expect(figures.late).toBe(0);
+    expect(seen[0]!.ms).toBe(90);
+    for (const { n, ms } of seen.slice(1)) expect(ms).toBeGreaterThanOrEqual(400 + n * FRAME - 0.001);
+    expect((await played(slow)).figures.late).toBeGreaterThan(2);
   });
 
   it('goes on with the next one after a single slow one', async () => {

@@ -21,6 +21,9 @@ export interface PlayFigures {
   underruns: number;
 }
 
+/** Sound does not wait longer than this for the first frames, in milliseconds: they may have to be fetched. */
+const PREPARING = 300;
+
 /** The preview as it should be: decoding, drawing and mixing in workers, the sound card's clock as master. */
 export class ExactEngine implements PreviewEngine {
   readonly element = document.createElement('canvas');
@@ -28,13 +31,14 @@ export class ExactEngine implements PreviewEngine {
   private readonly sound = new Worker(new URL('./sound.worker', import.meta.url));
   private readonly shared = new SharedArrayBuffer(SHARED_BYTES);
   private readonly control = new Int32Array(this.shared, 0, CONTROL_INTS);
-  private card: { context: AudioContext; volume: GainNode; latency: number } | null = null;
+  private card: { context: AudioContext; volume: GainNode } | null = null;
   private volume = 1;
   private piece: Piece | null = null;
   private epoch = 0;
   private playingFrom: Flicks | null = null;
   private speed = 1;
   private onReady: ((epoch: number) => void) | null = null;
+  private onPrepared: ((epoch: number) => void) | null = null;
   private onMeasure: ((said: Extract<SoundReport, { type: 'measuring' | 'measured' }>) => void) | null = null;
   private readonly stills = new Map<number, (picture: ImageBitmap | null) => void>();
   private tickets = 0;
@@ -57,6 +61,7 @@ export class ExactEngine implements PreviewEngine {
         this.stills.get(data.ticket)?.(data.picture);
         this.stills.delete(data.ticket);
       } else if (data.type === 'trouble') listener.onTrouble(data.sentence);
+      else if (data.type === 'prepared') this.onPrepared?.(data.epoch);
       else this.figures = { due: data.due, shown: data.shown, late: data.late, underruns: Atomics.load(this.control, CONTROL.underruns) };
     };
     this.sound.onmessage = ({ data }: MessageEvent<SoundReport>) => {
@@ -123,11 +128,12 @@ export class ExactEngine implements PreviewEngine {
       });
       const volume = new GainNode(context, { gain: this.volume });
       node.connect(volume).connect(context.destination);
-      this.card = { context, volume, latency: 0 };
+      this.card = { context, volume };
     }
     const { card } = this;
     await card.context.resume();
-    card.latency = card.context.outputLatency || card.context.baseLatency || 0;
+    const { outputLatency, baseLatency } = card.context;
+    Atomics.store(this.control, CONTROL.latency, Math.round((outputLatency || baseLatency || 0) * SAMPLE_RATE));
     return card;
   }
 
@@ -155,18 +161,26 @@ export class ExactEngine implements PreviewEngine {
     this.pause();
     const mine = (this.epoch += 1);
     this.levels = [];
-    const { latency } = await this.openCard();
-    if (mine !== this.epoch) return;
     for (const slot of [CONTROL.written, CONTROL.played, CONTROL.underruns, CONTROL.peak]) Atomics.store(this.control, slot, 0);
     Atomics.store(this.control, CONTROL.began, -1);
+    // Picture, sound and the sound card get ready at the same time.
     const ready = new Promise<void>((resolve) => (this.onReady = (epoch) => epoch === mine && resolve()));
+    const prepared = new Promise<void>((resolve) => (this.onPrepared = (epoch) => epoch === mine && resolve()));
+    this.tellPicture({ type: 'play', from, speed, shared: this.shared, epoch: mine });
     this.tellSound({ type: 'play', from: toSamples(from), speed, epoch: mine });
+    const late = new Promise((resolve) => setTimeout(resolve, PREPARING));
+    try {
+      await this.openCard();
+    } catch (error) {
+      if (mine === this.epoch) this.pause();
+      throw error;
+    }
     await ready;
+    await Promise.race([prepared, late]);
     if (mine !== this.epoch) return;
     this.playingFrom = from;
     this.speed = speed;
     Atomics.store(this.control, CONTROL.playing, 1);
-    this.tellPicture({ type: 'play', from, speed, shared: this.shared, latency });
     this.endTimer = setInterval(() => {
       const now = this.now();
       if (now === null || !this.piece || now < pieceLength(this.piece)) return;
@@ -185,10 +199,14 @@ export class ExactEngine implements PreviewEngine {
     this.tellPicture({ type: 'pause' });
   }
 
+  /** Samples heard since playing began; below zero until the first one is. */
+  private heard(): number {
+    return Atomics.load(this.control, CONTROL.played) - Atomics.load(this.control, CONTROL.latency);
+  }
+
   now(): Flicks | null {
     if (this.playingFrom === null) return null;
-    const heard = Atomics.load(this.control, CONTROL.played) - Math.round((this.card?.latency ?? 0) * SAMPLE_RATE);
-    return this.playingFrom + Math.round(fromSamples(Math.max(0, heard)) * this.speed);
+    return this.playingFrom + Math.round(fromSamples(Math.max(0, this.heard())) * this.speed);
   }
 
   private takeLevels(levels: Levels & { epoch: number }): void {
@@ -200,7 +218,7 @@ export class ExactEngine implements PreviewEngine {
 
   /** What is heard just now of what was mixed: its block, and the sample within it; the last block when nothing plays. */
   private heardNow(): { block: Levels | undefined; sample: number } {
-    const heard = Atomics.load(this.control, CONTROL.played) - Math.round((this.card?.latency ?? 0) * SAMPLE_RATE);
+    const heard = this.heard();
     const block = this.levels.findLast((one) => one.at <= heard);
     return { block, sample: heard - (block?.at ?? 0) };
   }

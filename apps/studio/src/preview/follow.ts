@@ -4,6 +4,8 @@ import { frameAt, frameStart, fromSeconds, type Flicks, type Rate } from '@flimz
 export interface Player<Drawn> {
   /** Where the clock stands, in flicks of what plays. */
   clock: () => Flicks;
+  /** Whether it goes already; until it does, the first frames are drawn. */
+  going: () => boolean;
   /** How much faster than it is it plays. */
   speed: number;
   /** What plays now: its frames a second, its last frame, and when it ends; null ends playing. */
@@ -33,7 +35,7 @@ export const AHEAD = 5;
  * Shows each frame when the clock stands on it. Those that come next are drawn before, while there is time for it until the next is due; where
  * drawing takes longer than a frame lasts, the one is drawn next that can be there in time. Ends with the clock past the end.
  */
-export async function follow<Drawn>({ clock, speed, playing, draw, fits, show, now, wait }: Player<Drawn>): Promise<Played> {
+export async function follow<Drawn>({ clock, going, speed, playing, draw, fits, show, now, wait }: Player<Drawn>): Promise<Played> {
   const figures = { due: 0, shown: 0, late: 0 };
   // How long the last two took: one that is slow by itself, a cut to another clip, says nothing about those after it.
   let [last, took, before] = [-1, 0, 0];
@@ -47,7 +49,7 @@ export async function follow<Drawn>({ clock, speed, playing, draw, fits, show, n
     while (ready[1] && ready[1].n <= due) ready.shift();
     const [next] = ready;
     const newest = ready.at(-1)?.n ?? last;
-    const drawnBy = clock() + Math.min(took, before);
+    const drawnBy = clock() + (going() ? Math.min(took, before) : 0);
     const room = !next || (ready.length < AHEAD && drawnBy <= frameStart(next.n, rate));
     if (next && next.n <= due) {
       ready.shift();

@@ -17,8 +17,8 @@ export const CONTROL = {
   underruns: 3,
   /** Highest sample of the last block, in millionths of full scale. */
   peak: 4,
-  /** Counts up with every new start; what is written for an older one is thrown away. */
-  epoch: 5,
+  /** Sample frames from when the worklet plays something until it is heard. */
+  latency: 5,
   /** The frame of the sound card's clock at which what plays began, but for its highest bit; −1 until it has. */
   began: 6,
 } as const;
@@ -39,7 +39,8 @@ export type PictureOrder =
   | { type: 'tryOut'; time: number; frame: FrameDescription; media: Piece['media'] }
   /** Draws one frame of any piece apart from what is on screen. */
   | { type: 'still'; piece: Piece; time: number; width: number; height: number; onward: boolean; ticket: number }
-  | { type: 'play'; from: number; speed: number; shared: SharedArrayBuffer; latency: number }
+  /** Draws the first frames; and goes on as soon as the clock does. */
+  | { type: 'play'; from: number; speed: number; shared: SharedArrayBuffer; epoch: number }
   | { type: 'pause' };
 
 /** From the picture worker. */
@@ -48,6 +49,8 @@ export type PictureReport =
   | { type: 'shown'; time: number; sources: { media: string; frame: number }[]; took: number }
   | { type: 'trouble'; sentence: string }
   | { type: 'still'; ticket: number; picture: ImageBitmap | null }
+  /** The first frames of what is to be played are drawn. */
+  | { type: 'prepared'; epoch: number }
   /** Figures of the playback that just ended. */
   | { type: 'played'; due: number; shown: number; late: number };
 

@@ -102,8 +102,11 @@ async function drawUnseen(doc: Piece, n: number, { width, height }: OffscreenCan
   return { doc, picture, sources };
 }
 
+/** So many frames are drawn before the clock may go. */
+const PREPARED = 3;
+
 /** Follows the sound. */
-async function play({ from, speed, shared, latency }: Extract<PictureOrder, { type: 'play' }>): Promise<void> {
+async function play({ from, speed, shared, epoch }: Extract<PictureOrder, { type: 'play' }>): Promise<void> {
   if (!piece || !context) return;
   if (playing) playing.stop = true;
   const me = { stop: false };
@@ -111,20 +114,26 @@ async function play({ from, speed, shared, latency }: Extract<PictureOrder, { ty
   const onto = context;
   let doc = piece;
   const control = new Int32Array(shared);
-  const heard = () => Math.max(0, Atomics.load(control, CONTROL.played) - Math.round(latency * 48_000));
+  const heard = () => Math.max(0, Atomics.load(control, CONTROL.played) - Atomics.load(control, CONTROL.latency));
   const clock = () => from + Math.round(fromSamples(heard()) * speed);
+  const final = () => frameAt(Math.max(0, pieceLength(doc) - frameLength(doc.format.rate)), doc.format.rate);
+  let drawn = 0;
   const figures = await follow<Drawn>({
     clock,
+    going: () => Atomics.load(control, CONTROL.playing) === 1,
     speed,
     playing() {
       if (me.stop) return null;
       doc = piece ?? doc;
       const { rate } = doc.format;
-      const end = pieceLength(doc);
-      return { rate, end, final: frameAt(Math.max(0, end - frameLength(rate)), rate) };
+      return { rate, end: pieceLength(doc), final: final() };
     },
-    draw: (n) => drawUnseen(doc, n, onto.canvas),
-    fits: (drawn) => drawn.doc === doc && drawn.picture.width === onto.canvas.width && drawn.picture.height === onto.canvas.height,
+    async draw(n) {
+      const one = await drawUnseen(doc, n, onto.canvas);
+      if ((drawn += 1) === PREPARED || n === final()) report({ type: 'prepared', epoch });
+      return one;
+    },
+    fits: (one) => one.doc === doc && one.picture.width === onto.canvas.width && one.picture.height === onto.canvas.height,
     show({ picture, sources }, n) {
       onto.drawImage(picture, 0, 0);
       report({ type: 'shown', time: frameStart(n, doc.format.rate), sources, took: 0 });
