@@ -1,6 +1,6 @@
 import type { Page } from '@playwright/test';
 import { wrongs } from './axe';
-import { expect, goTo, home, ONCE, openShelf, OURS, press, selectClip, test } from './studio';
+import { expect, goTo, home, openShelf, OURS, press, selectClip, test } from './studio';
 
 const fromMore = (name: string) => async (page: Page) => {
   await press(page.getByTestId('more'));
@@ -61,56 +61,63 @@ const PANELS: Record<string, (page: Page) => Promise<void>> = {
 /** What stands beside the timeline. */
 const DOCKED = '[data-testid$="-panel"]';
 
+/** The ground of each look. */
+const GROUND = { dark: 'rgb(23, 25, 26)', light: 'rgb(226, 225, 221)' };
+
 /** Sheets that are the same on every screen: looked at on the phone alone. */
 const SHEETS = ['more', 'history', 'send', 'search', 'keys', 'gestures'];
 
-for (const colorScheme of ['dark', 'light'] as const) {
-  // Colours are the same on every screen: they are looked at on the phone, in the light look they alone.
-  test(
-    `nothing on any screen or panel is out of reach of a reader or too faint, in the ${colorScheme} look`,
-    colorScheme === 'light' ? ONCE : {},
-    async ({ page }) => {
-      await page.emulateMedia({ colorScheme, reducedMotion: 'reduce' });
-      await page.addInitScript(() => (Element.prototype.requestFullscreen = () => Promise.reject(new Error('not here'))));
-      const found: Record<string, string[]> = {};
-      const docked = page.locator(DOCKED);
-      const look = async (name: string) => {
-        // What stands open over a screen is looked at by itself: the screen was, before.
-        const over = (await docked.count()) > 0 ? DOCKED : (await page.getByRole('dialog').count()) > 0 ? '[role="dialog"]' : undefined;
-        const dark = test.info().project.name === 'phone' ? 'all' : 'structure';
-        const wrong = await wrongs(page, colorScheme === 'dark' ? dark : 'contrast', over);
-        if (wrong.length > 0) found[name] = wrong;
-      };
-      const away = async () => {
-        if ((await docked.count()) > 0) {
-          await page.keyboard.press('Escape');
-          await expect(docked).toHaveCount(0);
-        }
-        if ((await page.getByRole('dialog').count()) === 0) return;
-        await page.keyboard.press('Escape');
-        await expect(page.getByRole('dialog')).toHaveCount(0);
-      };
-      await page.goto(home());
-      await expect(page.getByTestId('piece-demo-first-flight')).toBeVisible();
-      await look('pieces');
-      for (const id of ['new', 'storage']) {
-        await press(page.getByTestId(id));
-        await expect(page.getByRole('dialog')).toBeVisible();
-        await look(id);
-        await away();
-      }
-      // A copy: what is tried here is not to be met by whoever else has the piece open.
-      const copied = await page.request.post(`${home()}/api/pieces/demo-first-flight/copy`, { headers: OURS, data: {} });
-      await page.goto(`${home()}/piece/${((await copied.json()) as { id: string }).id}`);
-      await expect(page.getByTestId('picture')).toBeVisible();
-      await expect(page.getByTestId('stand-in')).toHaveCount(0);
-      for (const [name, open] of Object.entries(PANELS)) {
-        if (test.info().project.name === 'wide' && SHEETS.includes(name)) continue;
-        await open(page);
-        await look(name);
-        await away();
-      }
-      expect(found).toEqual({});
-    },
-  );
-}
+// Colours are the same on every screen: they are looked at on the phone, in both looks, and nothing of them on the wide screen.
+test('nothing on any screen or panel is out of reach of a reader or too faint, in the dark look and in the light one', async ({ page }) => {
+  const phone = test.info().project.name === 'phone';
+  /** Has the page take another look, and waits until it has. */
+  const lookOf = async (colorScheme: keyof typeof GROUND) => {
+    await page.emulateMedia({ colorScheme });
+    await expect(page.locator('body')).toHaveCSS('background-color', GROUND[colorScheme]);
+  };
+  await page.emulateMedia({ colorScheme: 'dark', reducedMotion: 'reduce' });
+  await page.addInitScript(() => (Element.prototype.requestFullscreen = () => Promise.reject(new Error('not here'))));
+  const found: Record<string, string[]> = {};
+  const docked = page.locator(DOCKED);
+  const look = async (name: string) => {
+    // What stands open over a screen is looked at by itself: the screen was, before.
+    const over = (await docked.count()) > 0 ? DOCKED : (await page.getByRole('dialog').count()) > 0 ? '[role="dialog"]' : undefined;
+    const wrong = await wrongs(page, phone ? 'all' : 'structure', over);
+    if (phone) {
+      await lookOf('light');
+      wrong.push(...(await wrongs(page, 'contrast', over)).map((one) => `light: ${one}`));
+      await lookOf('dark');
+    }
+    if (wrong.length > 0) found[name] = wrong;
+  };
+  const away = async () => {
+    if ((await docked.count()) > 0) {
+      await page.keyboard.press('Escape');
+      await expect(docked).toHaveCount(0);
+    }
+    if ((await page.getByRole('dialog').count()) === 0) return;
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('dialog')).toHaveCount(0);
+  };
+  await page.goto(home());
+  await expect(page.getByTestId('piece-demo-first-flight')).toBeVisible();
+  await look('pieces');
+  for (const id of ['new', 'storage']) {
+    await press(page.getByTestId(id));
+    await expect(page.getByRole('dialog')).toBeVisible();
+    await look(id);
+    await away();
+  }
+  // A copy: what is tried here is not to be met by whoever else has the piece open.
+  const copied = await page.request.post(`${home()}/api/pieces/demo-first-flight/copy`, { headers: OURS, data: {} });
+  await page.goto(`${home()}/piece/${((await copied.json()) as { id: string }).id}`);
+  await expect(page.getByTestId('picture')).toBeVisible();
+  await expect(page.getByTestId('stand-in')).toHaveCount(0);
+  for (const [name, open] of Object.entries(PANELS)) {
+    if (!phone && SHEETS.includes(name)) continue;
+    await open(page);
+    await look(name);
+    await away();
+  }
+  expect(found).toEqual({});
+});

@@ -57,17 +57,6 @@ describe('after kill -9', () => {
     expect(createHash('sha256').update(back).digest('hex')).toBe(createHash('sha256').update(bytes).digest('hex'));
   });
 
-  it('a proxy that was being made is made', async () => {
-    const bytes = readFileSync(clip);
-    const upload = await server.beginUpload('again.mp4', bytes.length);
-    const id = upload.split('/').at(-1)!;
-    const told = await server.listen();
-    await server.sendPart(upload, 0, bytes);
-    await told((event) => event.type === 'media' && event.item.id === id && event.item.work?.step === 'proxy');
-    await restart();
-    expect((await server.settled(id, true)).filmstrip?.sharp).toBeGreaterThan(0);
-  });
-
   it('no acknowledged edit is lost, however the server ends in the middle of work', async () => {
     const { acknowledged, faults } = await endWriting(3); // thirty rounds and more: npm run torture
     expect(acknowledged).toBeGreaterThan(10);

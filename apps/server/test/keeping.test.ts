@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
-import { cpSync, readdirSync, rmSync, statSync, truncateSync, writeFileSync } from 'node:fs';
+import { cpSync, readdirSync, readFileSync, rmSync, statSync, truncateSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { MediaItem, Storage } from '@flimzy/contract';
 import { frameStart } from '@flimzy/core/time';
@@ -155,6 +155,7 @@ describe('a power cut', () => {
     const kept = new Set(entries.map((e) => e.id));
     expect(acknowledgedThen.filter((one) => !kept.has(one))).toEqual([]);
     expect(await after.settled(item)).toMatchObject({ status: 'ready' });
+    expect(readFileSync(path.join(copy, 'media', item, 'original')).equals(readFileSync(at('small.mp4')))).toBe(true);
     expect((await after.call<Storage>('storage')).mended).toMatch(/It was made again/);
     await after.stop();
     // Said once: the next start finds nothing to mend.
