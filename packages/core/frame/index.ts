@@ -3,6 +3,7 @@ export * from './placement';
 export * from './framing';
 export * from './handling';
 export * from './panZoom';
+export * from './photos';
 export * from './layers';
 export * from './masks';
 export * from './looks';

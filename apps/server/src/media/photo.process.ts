@@ -3,9 +3,8 @@ import path from 'node:path';
 import sharp, { type Sharp, type SharpOptions } from 'sharp';
 import type { PhotoTask, PhotoReport } from './photos';
 
-/** Longest side of the picture that exports are drawn from, and of the one the preview shows, in pixels. */
+/** Longest side of the picture that exports are drawn from, in pixels. */
 const PICTURE_SIDE = 6144;
-const PROXY_SIDE = 1920;
 
 /** Most pixels taken: 268 million, a little more than the largest photos of phones. */
 const MOST_PIXELS = 2 ** 28;
@@ -45,7 +44,7 @@ async function opaque(image: Sharp): Promise<boolean> {
 }
 
 /** Upright, in sRGB whatever its own colours were, and no larger than anything needs it. */
-async function still({ file, folder, upright, drawing }: Extract<PhotoTask, { to: 'still' }>): Promise<PhotoReport> {
+async function still({ file, folder, upright, drawing, proxySide }: Extract<PhotoTask, { to: 'still' }>): Promise<PhotoReport> {
   const from = drawing ? await drawn(file) : file;
   const image = open(from);
   const { width = 0, height = 0, autoOrient } = await image.metadata();
@@ -56,7 +55,7 @@ async function still({ file, folder, upright, drawing }: Extract<PhotoTask, { to
   const picture = path.join(folder, `picture.${kind}`);
   const shrunk = (from: Sharp, side: number) => from.resize(side, side, { fit: 'inside', withoutEnlargement: true });
   await encoded(shrunk(upright ? image : image.autoOrient(), PICTURE_SIDE).toColourspace('srgb'), 96).toFile(picture);
-  await encoded(shrunk(open(picture), PROXY_SIDE), 88).toFile(path.join(folder, `proxy.${kind}`));
+  await encoded(shrunk(open(picture), proxySide), 88).toFile(path.join(folder, `proxy.${kind}`));
   const size = upright ? { width, height } : { width: autoOrient.width, height: autoOrient.height };
   return { ...size, alpha, kind };
 }

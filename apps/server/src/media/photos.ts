@@ -1,6 +1,7 @@
 import { mkdtemp, open, rename, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { PHOTO_PROXY_SIDE } from '@flimzy/core/frame';
 import { z } from 'zod';
 import { whole } from '../files/whole';
 import { ProblemError } from '../http/problem';
@@ -11,7 +12,7 @@ import { ffmpeg, ProgramMissing, run } from './run';
 /** What the process is asked: how many pictures there are, to make a still of the first, or to write all of them out. */
 export type PhotoTask =
   | { to: 'count'; file: string }
-  | { to: 'still'; file: string; folder: string; upright: boolean; drawing: boolean }
+  | { to: 'still'; file: string; folder: string; upright: boolean; drawing: boolean; proxySide: number }
   | { to: 'frames'; file: string; folder: string; pages: number };
 
 const Counted = z.object({
@@ -104,7 +105,11 @@ export function makeStill(folder: DataFolder, id: string, kind: Sniffed, signal?
     if (kind === 'heic') await fromHeic(original, decoded, signal);
     // Anything else that the photo process does not read is a video of one frame, or of a kind that ffmpeg reads.
     else if (upright) await ffmpeg([...fileInput(original), '-frames:v', '1', '-f', 'image2', '-c:v', 'png', decoded], { signal });
-    const made = await ask(Still, { to: 'still', file: upright ? decoded : original, folder: scratch, upright, drawing }, signal);
+    const made = await ask(
+      Still,
+      { to: 'still', file: upright ? decoded : original, folder: scratch, upright, drawing, proxySide: PHOTO_PROXY_SIDE },
+      signal,
+    );
     await whole(folder.file(id, `picture.${made.kind}`), (to) => rename(path.join(scratch, `picture.${made.kind}`), to));
     await whole(folder.file(id, `proxy.${made.kind}`), (to) => rename(path.join(scratch, `proxy.${made.kind}`), to));
     return made;

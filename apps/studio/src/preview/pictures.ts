@@ -1,4 +1,4 @@
-import type { PictureRef } from '@flimzy/core/frame';
+import { photoBytes, type PictureRef } from '@flimzy/core/frame';
 import type { Piece } from '@flimzy/core/piece';
 import { LRUCache } from 'lru-cache';
 import { ClipReader } from './reader';
@@ -6,11 +6,15 @@ import { PhotoSource, VideoSource } from './sources';
 
 /**
  * What is kept open, however many clips a piece has; what was used longest ago goes first. A reader holds at most two decoded frames and
- * what its decoder holds (540 × 960: 0.8 MB each), a photo 2 MB, an open file its index and the parts just read.
+ * what its decoder holds (540 × 960: 0.8 MB each), a photo up to 11 MB, its original up to hundreds, an open file its index and the parts
+ * just read.
  */
 const READERS_KEPT = 8;
 const VIDEOS_KEPT = 24; // more than readers: none is closed under one
 const PHOTOS_KEPT = 24;
+/** Bytes of decoded photos that are kept, of proxies and of originals; and so many of them at least, whatever their size. */
+const PHOTO_BYTES = { proxies: 128e6, originals: 512e6 };
+const PHOTOS_AT_LEAST = 4;
 
 /** A picture to be drawn; whoever asked calls `done`. */
 export interface Picture {
@@ -27,7 +31,7 @@ export interface Picture {
 export class Pictures {
   private readonly videos = new LRUCache<string, VideoSource>({ max: VIDEOS_KEPT, dispose: (video) => video.close() });
   private readonly readers = new LRUCache<string, ClipReader>({ max: READERS_KEPT, dispose: (reader) => reader.close() });
-  private readonly photos = new LRUCache<string, PhotoSource>({ max: PHOTOS_KEPT, dispose: (photo) => photo.close() });
+  private readonly photos: LRUCache<string, PhotoSource>;
 
   /** @param originals whether originals are shown where the browser can, instead of proxies */
   constructor(
@@ -37,7 +41,10 @@ export class Pictures {
       query?: Record<string, string>,
     ) => string,
     private readonly originals = false,
-  ) {}
+  ) {
+    const maxSize = originals ? PHOTO_BYTES.originals : PHOTO_BYTES.proxies;
+    this.photos = new LRUCache({ max: PHOTOS_KEPT, maxSize, dispose: (photo) => photo.close() });
+  }
 
   /**
    * The picture of a reference; null where there is none. @throws when it cannot be had just now; asked again, it is tried again
@@ -116,8 +123,11 @@ export class Pictures {
 
   private photo(media: string, facts: Piece['media'][string]): PhotoSource {
     const original = this.originals ? { url: this.address('mediaOriginal', media), facts } : null;
-    const photo = this.photos.get(media) ?? new PhotoSource(this.address('mediaProxy', media), original);
-    this.photos.set(media, photo);
+    const kept = this.photos.get(media);
+    if (kept) return kept;
+    const photo = new PhotoSource(this.address('mediaProxy', media), original);
+    const size = Math.min(photoBytes(facts, this.originals), Math.floor(this.photos.maxSize / PHOTOS_AT_LEAST));
+    this.photos.set(media, photo, { size });
     return photo;
   }
 }
