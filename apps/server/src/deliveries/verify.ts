@@ -89,23 +89,26 @@ function frames(count: number, { settings, length, rate }: Due): DeliveryCheck {
   return { says: `${count} frames, as many as there should be`, ok: true };
 }
 
-/** Decodes it to its end; of sound that is measured, says how loud it is. */
+/** Decodes what is mapped of a file, of a picture each group's beginning. Returns the end of what ffmpeg said. @throws NotAsItShould */
+async function read(file: string, mapped: string[], signal: AbortSignal): Promise<string> {
+  let said = '';
+  const args = ['-hide_banner', '-nostdin', '-xerror', '-loglevel', 'info', '-nostats', '-skip_frame', 'nokey', '-i', file];
+  await run('ffmpeg', [...args, ...mapped, '-f', 'null', '-'], { signal, onError: (text) => (said = (said + text).slice(-4000)) }).catch(
+    (error: unknown) => {
+      if (signal.aborted) throw error;
+      throw new NotAsItShould('It cannot be read to its end.');
+    },
+  );
+  return said;
+}
+
+/** Decodes picture and sound to their end, at the same time; of sound that is measured, says how loud it is. */
 async function decoded(file: string, { settings, signal }: Due): Promise<DeliveryCheck[]> {
   const { format, sound } = settings;
-  const seen = isSeen(settings.file) ? ['-map', '0:v', '-f', 'null', '-'] : [];
-  const heard = sound ? ['-map', '0:a', '-af', 'ebur128=peak=true:framelog=verbose', '-f', 'null', '-'] : [];
-  let said = '';
-  await run(
-    'ffmpeg',
-    ['-hide_banner', '-nostdin', '-xerror', '-loglevel', 'info', '-nostats', '-skip_frame', 'nokey', '-i', file, ...seen, ...heard],
-    {
-      signal,
-      onError: (text) => (said = (said + text).slice(-4000)),
-    },
-  ).catch((error: unknown) => {
-    if (signal.aborted) throw error;
-    throw new NotAsItShould('It cannot be read to its end.');
-  });
+  const [said] = await Promise.all([
+    sound ? read(file, ['-map', '0:a', '-af', 'ebur128=peak=true:framelog=verbose'], signal) : '',
+    isSeen(settings.file) ? read(file, ['-map', '0:v'], signal) : '',
+  ]);
   const figure = (name: string) => Number(new RegExp(`${name}:\\s+(-?[\\d.]+|-inf)`).exec(said)?.[1]?.replace('-inf', '-Infinity') ?? NaN);
   const checks: DeliveryCheck[] = [{ says: 'Read to its end', ok: true }];
   const [integrated, peak] = [figure('I'), figure('Peak')];
