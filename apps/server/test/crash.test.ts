@@ -4,7 +4,7 @@ import path from 'node:path';
 import { fromSeconds } from '@flimzy/core/time';
 import type { MediaItem } from '@flimzy/contract';
 import { endWriting } from '../../../torture/rounds';
-import { ffmpeg, newFolder, TestServer, VERTICAL } from './running';
+import { ffmpeg, ffprobe, newFolder, TestServer, VERTICAL } from './running';
 
 const files = newFolder();
 const data = newFolder();
@@ -77,5 +77,7 @@ describe('after kill -9', () => {
     const done = await server.delivery(piece.id);
     expect(done.status).toBe('done');
     expect(done.segmentsKept).toBeGreaterThan(0);
+    const count = ['-count_frames', '-select_streams', 'v', '-show_entries', 'stream=nb_read_frames', '-of', 'csv=p=0'];
+    expect(ffprobe(...count, path.join(data, 'deliveries', `${done.id}.mp4`))).toBe('720');
   });
 });

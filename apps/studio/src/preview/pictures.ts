@@ -122,9 +122,9 @@ export class Pictures {
   }
 
   private photo(media: string, facts: Piece['media'][string]): PhotoSource {
-    const original = this.originals ? { url: this.address('mediaOriginal', media), facts } : null;
     const kept = this.photos.get(media);
     if (kept) return kept;
+    const original = this.originals ? { url: this.address('mediaOriginal', media), facts } : null;
     const photo = new PhotoSource(this.address('mediaProxy', media), original);
     const size = Math.min(photoBytes(facts, this.originals), Math.floor(this.photos.maxSize / PHOTOS_AT_LEAST));
     this.photos.set(media, photo, { size });
