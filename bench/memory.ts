@@ -12,7 +12,7 @@ import { servedDemo } from './served';
 
 /**
  * What a page holds while someone goes to and fro in a piece with much in it. Rounds of scrubbing, 200 frames and a stretch of playing each;
- * 250 are about an hour.
+ * of the piece with most in it 250 are about an hour.
  */
 const ROUNDS = Number(process.env.ROUNDS ?? 6);
 
@@ -40,7 +40,7 @@ function held(pid: number): { own: number; shared: number } {
   return { own: mb('Pss_Anon') + mb('Pss_File'), shared: mb('Pss_Shmem') };
 }
 
-async function measure(name: string, id: string, frames: number): Promise<void> {
+async function measure(name: string, id: string, frames: number, rounds: number): Promise<void> {
   const browser = await chromium.launch({
     executablePath: '/usr/bin/chromium',
     args: [...CHROMIUM_ARGS, '--autoplay-policy=no-user-gesture-required'],
@@ -58,7 +58,7 @@ async function measure(name: string, id: string, frames: number): Promise<void> 
     const renderer = processInfo.filter(({ type }) => type === 'renderer').sort((a, b) => held(b.id).own - held(a.id).own)[0];
     if (!renderer) throw new Error('no page');
     const seen = [held(renderer.id)];
-    for (let round = 0; round < ROUNDS; round += 1) {
+    for (let round = 0; round < rounds; round += 1) {
       await page.evaluate(
         async ([count, begin]) => {
           const { flimzyPreview: engine } = globalThis as unknown as {
@@ -106,7 +106,7 @@ try {
   const many = await pieceOf('Three hundred clips', ([main]) =>
     Array.from({ length: 300 }, (_, i) => add(main, video(i), i * 30, 30, {}, (i * 7) % 60)),
   );
-  await measure('300 clips', many, 300 * 30);
+  await measure('300 clips', many, 300 * 30, 6);
 
   const photos: MediaFacts[] = [];
   for (let i = 0; i < 100; i += 1) {
@@ -122,7 +122,7 @@ try {
       add(third, OVERLAY, i * 75, 60, { overlay: { parts: [{ ...PLAIN_TEXT, text: `Hill number ${i}` }] } }),
     ),
   ]);
-  await measure('40 titles, 100 photos of 12 megapixels, 3 layers', layered, 3000);
+  await measure('40 titles, 100 photos of 12 megapixels, 3 layers', layered, 3000, ROUNDS);
 } finally {
   await close();
 }

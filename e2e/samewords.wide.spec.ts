@@ -66,6 +66,17 @@ const SHOWN: { name: string; overlay: Overlay }[] = [
     ]),
   },
   {
+    name: 'further scripts and signs',
+    overlay: spread([
+      words('風が凧を運ぶ。'),
+      words('바람이 연을 ไกลไป'),
+      words('风筝 → ★ ♪ ✓ ①', { font: 'tall' }),
+      words('पतंग ঘুড়ি પતંગ ਪਤੰਗ', { size: 0.06 }),
+      words('காற்று గాలి ಗಾಳಿ കാറ്റ്', { size: 0.06 }),
+      words('ხარი քամի ነፋስ ខ្លែង ຫວ່າວ', { size: 0.06, font: 'hand' }),
+    ]),
+  },
+  {
     name: 'around and behind',
     overlay: spread([
       words('outline', { outline: { colour: '#aa2200', width: 0.1 } }),

@@ -20,7 +20,10 @@ test('a title is written on the picture, dressed, moved by hand, and sent as it 
   await doAction(page, 'title');
   await expect(page.getByTestId('title-panel')).toBeVisible();
   expect(await wrongs(page, 'all')).toEqual([]);
+  await write(page, 'Wind ᚲ → ★ 風');
+  await expect(page.getByTestId('title-boxed')).toContainText('No font here has ᚲ:');
   await write(page, 'Wind from\nthe west');
+  await expect(page.getByTestId('title-boxed')).toHaveCount(0);
   // Kept by itself when the typing rests; the clip stands on a track of its own, over what is at the playhead.
   await expect.poll(async () => (await textIn(page)).text).toBe('Wind from\nthe west');
   const piece = await pieceOf(page);

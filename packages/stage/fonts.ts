@@ -1,5 +1,5 @@
 import type { Layer } from '@flimzy/core/frame';
-import { REGULAR, type FontId, type Part, type TextPart, type Weight } from '@flimzy/core/properties';
+import { hasScript, REGULAR, SCRIPTS, type FontId, type Part, type TextPart, type Weight } from '@flimzy/core/properties';
 
 /** A family, its heights in times of its size, from its font file (OS/2 cap height; hhea descent, at most a quarter). */
 interface Family {
@@ -46,23 +46,30 @@ export const fileOf = (font: FontId, weight: Weight): string => (weight === REGU
 /** From which weight on letters of other scripts are bold. */
 const BOLD_FROM = 600;
 
-const ARABIC = /[\u0600-\u06ff\u0750-\u077f\u08a0-\u08ff\ufb50-\ufdff\ufe70-\ufeff]/u;
-const HEBREW = /[\u0590-\u05ff\ufb1d-\ufb4f]/u;
 const EMOJI = /[\p{Extended_Pictographic}\p{Regional_Indicator}\u20e3]/u;
+
+/** Signs, numbers in circles and the like, and letters that are made to look like others. */
+const SIGN = /[\p{So}\p{Sm}\p{Sk}\p{No}\p{Nl}\u{1d400}-\u{1d7ff}]/u;
 
 /** The last letter that every family has, as far as a person can tell. */
 const EVERYWHERE = 0xff;
 
+const isBeyond = (letter: string) => (letter.codePointAt(0) ?? 0) > EVERYWHERE && !hasScript(letter);
+
 /** A letter that is neither in every family nor in a file of its script. */
-const isElsewhere = (letter: string) =>
-  /[\p{L}\p{N}\p{Sc}\p{Sm}]/u.test(letter) && (letter.codePointAt(0) ?? 0) > EVERYWHERE && !ARABIC.test(letter) && !HEBREW.test(letter);
+const isElsewhere = (letter: string) => /[\p{L}\p{N}\p{Sc}\p{Sm}]/u.test(letter) && isBeyond(letter);
+
+const isSign = (letter: string) => SIGN.test(letter) && !/\p{Emoji_Presentation}/u.test(letter) && isBeyond(letter);
+const hasSigns = (text: string) => [...text].some(isSign);
 
 /** Files with letters that the families for looks may not have, and which texts need them. */
 const FURTHER: readonly { file: string; bold: boolean; needed: (text: string) => boolean }[] = [
-  { file: 'arabic', bold: true, needed: (text) => ARABIC.test(text) },
-  { file: 'hebrew', bold: true, needed: (text) => HEBREW.test(text) },
+  ...Object.entries(SCRIPTS).map(([file, script]) => ({ file, bold: true, needed: (text: string) => script.test(text) })),
   { file: 'emoji', bold: false, needed: (text) => EMOJI.test(text) },
   { file: 'other', bold: true, needed: (text) => [...text].some(isElsewhere) },
+  { file: 'signs', bold: true, needed: hasSigns },
+  { file: 'further-signs', bold: false, needed: hasSigns },
+  { file: 'mathematics', bold: false, needed: hasSigns },
 ];
 
 /** The font files that a text needs, by their names in `fonts.json`, in the order in which a letter is looked for. */

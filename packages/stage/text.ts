@@ -31,6 +31,21 @@ export interface LaidOut {
 /** How much of the size of a text a panel stands out, across and down. */
 const PADDING = 0.3;
 
+/** Letters that are written without spaces between words, and the signs that go with them: a line may end after each. */
+const CLOSE = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Bopomofo}\u3001-\u3003\u3008-\u301f\uff01-\uff60]/u;
+
+/** What no line begins with, and what none ends with (JIS X 4051, line breaking). */
+const NEVER_FIRST = /^[\p{Pe}\p{Pf}、。，．・：；？！!?.,:;…‥ー～々〻ヽヾゝゞぁぃぅぇぉっゃゅょゎァィゥェォッャュョヮヵヶ]/u;
+const NEVER_LAST = /[\p{Ps}\p{Pi}]$/u;
+
+/** Scripts whose letters join or change by what stands beside them. */
+const JOINED = new RegExp(
+  `[${['Devanagari', 'Bengali', 'Gurmukhi', 'Gujarati', 'Tamil', 'Telugu', 'Kannada', 'Malayalam', 'Sinhala', 'Khmer', 'Myanmar']
+    .map((script) => `\\p{Script=${script}}`)
+    .join('')}]`,
+  'u',
+);
+
 const RIGHT_TO_LEFT = /[\u0590-\u08ff\ufb1d-\ufdff\ufe70-\ufeff]/u;
 const STRONG = /[\p{L}]/u;
 
@@ -54,12 +69,25 @@ export function dress<Image>(context: DrawContext<Image>, part: TextPart, size: 
 const letters = new Intl.Segmenter('en', { granularity: 'grapheme' });
 const lettersOf = (text: string) => [...letters.segment(text)].map(({ segment }) => segment);
 
+/** A word parted where a line may end within it: between letters that are written without spaces. */
+function chunksOf(word: string): string[] {
+  const chunks: string[] = [];
+  let before = '';
+  for (const letter of CLOSE.test(word) ? lettersOf(word) : [word]) {
+    const parted = (CLOSE.test(before) || CLOSE.test(letter)) && !NEVER_FIRST.test(letter) && !NEVER_LAST.test(before);
+    if (parted || chunks.length === 0) chunks.push(letter);
+    else chunks[chunks.length - 1] += letter;
+    before = letter;
+  }
+  return chunks;
+}
+
 /** Breaks one paragraph into lines that are no wider than so much; a word that is wider is broken within. */
 function broken(paragraph: string, most: number, widthOf: (text: string) => number): string[] {
   const lines: string[] = [];
   let line = '';
-  const push = (word: string) => {
-    const longer = line === '' ? word : `${line} ${word}`;
+  const push = (word: string, space: string) => {
+    const longer = line === '' ? word : line + space + word;
     if (widthOf(longer) <= most) return void (line = longer);
     if (line !== '') lines.push(line);
     line = '';
@@ -72,7 +100,7 @@ function broken(paragraph: string, most: number, widthOf: (text: string) => numb
       line += letter;
     }
   };
-  for (const word of paragraph.split(/[ \t]+/)) push(word);
+  for (const word of paragraph.split(/[ \t]+/)) chunksOf(word).forEach((chunk, n) => push(chunk, n === 0 ? ' ' : ''));
   lines.push(line);
   return lines;
 }
@@ -112,11 +140,12 @@ export function layOut<Image>(context: DrawContext<Image>, part: TextPart, frame
 
 /**
  * What of a line moves by itself: words or letters, each where it stands in the line. A line that does not go from left to right
- * throughout is one piece, since its letters join, and its words are not in the order of its text.
+ * throughout is one piece, since its letters join, and its words are not in the order of its text. Where letters join otherwise, words are.
  */
 export function unitsOf<Image>(context: DrawContext<Image>, line: Line, by: 'line' | 'word' | 'letter', spacing: number): Unit[] {
   if (by === 'line' || RIGHT_TO_LEFT.test(line.text)) return [line];
-  const parts = by === 'word' ? line.text.split(/(?<= )/) : lettersOf(line.text);
+  const whole = by === 'word' || JOINED.test(line.text);
+  const parts = whole ? line.text.split(/(?<= )/).flatMap(chunksOf) : lettersOf(line.text);
   const units: Unit[] = [];
   let before = '';
   for (const part of parts) {

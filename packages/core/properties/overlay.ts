@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { FontId, Weight } from './fonts';
 import { defineProperty } from './property';
+import { lettersToRead } from './scripts';
 
 /** The most parts of one title. */
 export const PARTS_MOST = 12;
@@ -161,7 +162,7 @@ const CAPTION_LETTERS_A_SECOND = 20;
 
 /** How long a title has to be seen to be read, in seconds; 0 where there is nothing to read. */
 export function readingTime(value: Overlay | 'none', caption = false): number {
-  const letters = textOf(value).replace(/[·\s]/g, '').length;
+  const letters = lettersToRead(textOf(value));
   if (letters === 0) return 0;
   return caption ? letters / CAPTION_LETTERS_A_SECOND : FINDING + letters / LETTERS_A_SECOND;
 }

@@ -271,6 +271,13 @@ describe('preflight', () => {
     expect(contrast(luminanceOf('#777777'), luminanceOf('#ffffff'))).toBeCloseTo(4.48, 1);
   });
 
+  it('finds words whose letters cannot be drawn', () => {
+    const says = (text: string) =>
+      found(title(text, 0.5, 0.5, 90), 'vertical-short').flatMap(({ check, says }) => (check === 'wordsBoxed' ? [says] : []));
+    expect(says('Ветер, कृपया, 凧, 연, ว่าว → ★')).toEqual([]);
+    expect(says('Kite ᚲ ᛁ ᚲ')).toEqual(['“Kite ᚲ ᛁ ᚲ” has letters that no font here has: ᚲ ᛁ']);
+  });
+
   it('tells speech apart that is much louder than the rest', () => {
     const hearing = (media: string) => ({
       loudness: Array.from({ length: 200 }, () => (media === 'w' ? -140 : -260)),

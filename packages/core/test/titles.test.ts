@@ -143,6 +143,9 @@ describe('a title', () => {
     );
     expect(readingTime(said(' \n'))).toBe(0);
     expect(readingTime(said('The wind lifts it up'))).toBeGreaterThan(1);
+    // Marks on letters are read with them; what stands for a syllable takes longer.
+    expect(readingTime(said('ว่าวขึ้น'))).toBeCloseTo(readingTime(said('kites')));
+    expect(readingTime(said('凧が'))).toBeCloseTo(readingTime(said('kite')));
   });
 
   it('of every preset is one that a piece can hold, with words to be replaced', () => {

@@ -3,8 +3,9 @@ import path from 'node:path';
 import { createCanvas, GlobalFonts, setTextRenderer, type Canvas } from '@napi-rs/canvas';
 import fc from 'fast-check';
 import { PLAIN_SHAPE, PLAIN_TEXT } from '@flimzy/core/frame';
-import { FontId, REGULAR, ShapeId, type Part } from '@flimzy/core/properties';
+import { FontId, REGULAR, SCRIPTS, ShapeId, type Part } from '@flimzy/core/properties';
 import { boxOfPart, drawFrame, FAMILIES, familyName, fileOf, filesOf, weightOf } from '..';
+import { fontOf } from '../fonts';
 import files from '../fonts.json';
 import { layOut, unitsOf } from '../text';
 
@@ -44,6 +45,9 @@ function inked(part: Part): { left: number; right: number; top: number; bottom: 
   });
   return box.right < 0 ? null : box;
 }
+
+/** A few letters of each script, each drawn by itself, and signs that titles have. */
+const SAMPLES = [...'عשกກកကবਗગதతಗമකგժሀ凧あ한ア文繁体简→↔★♪✓☐①▁𝓀⌘Ⅷ≈₿Ж', 'क्ष', 'ư'];
 
 const written = fc.array(fc.stringMatching(/^[A-Za-z0-9é]{1,14}$/), { minLength: 1, maxLength: 8 });
 
@@ -151,7 +155,12 @@ describe('the fonts', () => {
     const ofFamilies = FontId.options.flatMap((font) =>
       FAMILIES[font].weights.map((weight) => ({ font, weight, file: fileOf(font, weight) })),
     );
-    const others = Object.keys(files).filter((name) => /^(other|arabic|hebrew|emoji)/.test(name));
+    const others = [
+      'emoji',
+      'further-signs',
+      'mathematics',
+      ...['other', 'signs', ...Object.keys(SCRIPTS)].flatMap((name) => [name, `${name}-bold`]),
+    ];
     expect([...ofFamilies.map(({ file }) => file), ...others].sort()).toEqual(Object.keys(files).sort());
     for (const { font, file } of ofFamilies)
       expect([file, heights(file).capital / heights(font).capital]).toEqual([file, expect.closeTo(1, 1)]);
@@ -184,7 +193,32 @@ describe('the fonts', () => {
     expect(of('Змей')).toEqual(['tall', 'other']);
     expect(of('עפיפון', true)).toEqual(['tall', 'hebrew-bold']);
     expect(of('عيد 🪁')).toEqual(['tall', 'arabic', 'emoji']);
+    expect(of('凧 ★')).toEqual(['tall', 'chinese', 'signs', 'further-signs', 'mathematics']);
+    expect(of('凧あげ', true)).toEqual(['tall', 'japanese-bold', 'chinese-bold']);
     expect(filesOf({ font: 'book', bold: true, weight: 300, text: 'עפיפון' })).toEqual(['book-300', 'hebrew']);
     expect(filesOf({ font: 'book', bold: false, weight: 800, text: 'עפיפון' })).toEqual(['book-800', 'hebrew-bold']);
+  });
+
+  it('have every letter of their scripts, and signs', () => {
+    // What no font has is an empty box, which is the same whatever it stands for.
+    const shown = (text: string, font: FontId) => {
+      const context = createCanvas(160, 120).getContext('2d');
+      context.font = fontOf({ font, bold: false, text }, 60);
+      context.fillText(text, 20, 80);
+      return Buffer.from(context.getImageData(0, 0, 160, 120).data.buffer).toString('base64');
+    };
+    for (const font of ['tall', 'plain'] as const) {
+      const box = shown('\ue000', font);
+      expect(shown('ᚲ', font)).toBe(box);
+      expect(SAMPLES.filter((text) => shown(text, font) === box)).toEqual([]);
+    }
+  });
+
+  it('are broken where their script allows it, never before what closes a sentence', () => {
+    const lines = (text: string, width: number) =>
+      layOut(measuring, { ...PLAIN_TEXT, text, size: 0.1, width }, FRAME).lines.map((line) => line.text);
+    expect(lines('風が凧を揚げる。', 0.45)).toEqual(['風が凧を', '揚げる。']);
+    expect(lines('風が凧を揚げ。', 0.61)).toEqual(['風が凧を揚', 'げ。']);
+    expect(lines('Kite は「凧」', 0.5)).toEqual(['Kite は', '「凧」']);
   });
 });

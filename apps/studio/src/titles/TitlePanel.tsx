@@ -1,6 +1,6 @@
 import { PLAIN_SHAPE, PLAIN_TEXT, type DrawnPart } from '@flimzy/core/frame';
 import { clipEnd, findClip, isCaptions, type Clip, type Piece } from '@flimzy/core/piece';
-import { PARTS_MOST, readingTime, SHAPE_NAMES, type Overlay, type Part, type TextPart } from '@flimzy/core/properties';
+import { lettersWithout, PARTS_MOST, readingTime, SHAPE_NAMES, type Overlay, type Part, type TextPart } from '@flimzy/core/properties';
 import { fromSeconds, toGrid, toSeconds } from '@flimzy/core/time';
 import Plus from 'lucide-react-native/icons/plus';
 import { useEffect } from 'react';
@@ -62,6 +62,7 @@ function Parts({ chosen }: { chosen: ChosenPart }) {
       {part.kind === 'text' ? (
         <WordsField key={n} text={part.text} fresh={isFresh(part)} onLook={(text) => look({ text })} onKeep={(text) => set({ text })} />
       ) : null}
+      {part.kind === 'text' ? <Boxed text={part.text} /> : null}
       <Seen clip={clip} overlay={overlay} />
       {overlay.parts.some((one) => one.kind === 'text') ? (
         <Presets clip={clip} overlay={overlay} format={piece.format} onChosen={() => choosePart(null)} />
@@ -106,6 +107,18 @@ function AllCaptions({ piece, clip, part }: { piece: Piece; clip: Clip; part: Te
       <Button label="All captions like this one" onPress={() => edit('lookOfCaptions', { look })} testID="captions-alike" />
       <Button label="Back to the captions" kind="quiet" onPress={() => openPanel({ name: 'captions' })} testID="captions-back" />
     </View>
+  );
+}
+
+/** Says which letters cannot be drawn. */
+function Boxed({ text }: { text: string }) {
+  const letters = lettersWithout(text);
+  if (letters.length === 0) return null;
+  return (
+    <Text kind="note" className="text-warn" testID="title-boxed">
+      No font here has {letters.slice(0, 8).join(' ')}
+      {letters.length > 8 ? ' …' : ''}: empty boxes are seen in their place.
+    </Text>
   );
 }
 

@@ -7,7 +7,7 @@ import { tooLong, tooShort } from './length';
 import { black, frozen, missing } from './picture';
 import { otherRate, otherShape } from './shape';
 import { doubled, otherLoudness, tooHigh, uneven } from './sound';
-import { wordsBrief, wordsFaint, wordsOutside } from './words';
+import { wordsBoxed, wordsBrief, wordsFaint, wordsOutside } from './words';
 import { wordsOver } from './wordsOver';
 
 export type { Checked, Finding, Loud, Mend } from './check';
@@ -25,6 +25,7 @@ export const CHECKS = {
   wordsOver,
   wordsBrief,
   wordsFaint,
+  wordsBoxed,
   otherShape,
   otherLoudness,
   tooHigh,

@@ -1,0 +1,45 @@
+/**
+ * Scripts whose letters the families for looks have not, by the files that have them (`stage/fonts.json`), in the order in which a letter
+ * is looked for: what is common to Japanese, Korean and Chinese is written as in the language of the text.
+ */
+export const SCRIPTS = {
+  arabic: /[\u0600-\u06ff\u0750-\u077f\u08a0-\u08ff\ufb50-\ufdff\ufe70-\ufeff]/u,
+  hebrew: /[\u0590-\u05ff\ufb1d-\ufb4f]/u,
+  thai: /\p{Script=Thai}/u,
+  lao: /\p{Script=Lao}/u,
+  khmer: /\p{Script=Khmer}/u,
+  myanmar: /\p{Script=Myanmar}/u,
+  bengali: /\p{Script=Bengali}/u,
+  gurmukhi: /\p{Script=Gurmukhi}/u,
+  gujarati: /\p{Script=Gujarati}/u,
+  tamil: /\p{Script=Tamil}/u,
+  telugu: /\p{Script=Telugu}/u,
+  kannada: /\p{Script=Kannada}/u,
+  malayalam: /\p{Script=Malayalam}/u,
+  sinhala: /\p{Script=Sinhala}/u,
+  georgian: /\p{Script=Georgian}/u,
+  armenian: /\p{Script=Armenian}/u,
+  ethiopic: /\p{Script=Ethiopic}/u,
+  // Lines and blocks are in no smaller file.
+  japanese: /[\p{Script=Hiragana}\p{Script=Katakana}\u2500-\u259f]/u,
+  korean: /\p{Script=Hangul}/u,
+  chinese: /[\p{Script=Han}\p{Script=Bopomofo}\u3000-\u303f\uff00-\uffef]/u,
+} as const satisfies Record<string, RegExp>;
+
+/** Whether a letter is in a file of its script. */
+export const hasScript = (letter: string): boolean => Object.values(SCRIPTS).some((script) => script.test(letter));
+
+/** What the families have, or the files of other letters and of signs. */
+const ELSEWHERE = /[\p{Script=Latin}\p{Script=Greek}\p{Script=Cyrillic}\p{Script=Devanagari}\p{Script=Common}\p{Script=Inherited}]/u;
+
+/** The letters of a text that no file has, each once: drawn, they are empty boxes. */
+export const lettersWithout = (text: string): string[] => [
+  ...new Set([...text].filter((letter) => /[\p{L}\p{N}]/u.test(letter) && !ELSEWHERE.test(letter) && !hasScript(letter))),
+];
+
+/** Letters that stand for a syllable or a word. */
+const SYLLABLES = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}]/u;
+
+/** How much there is to read in a text, in letters: marks on letters and what is between words count for nothing, syllables twice. */
+export const lettersToRead = (text: string): number =>
+  [...text].reduce((sum, letter) => sum + (/[\p{M}\p{Cf}\s·]/u.test(letter) ? 0 : SYLLABLES.test(letter) ? 2 : 1), 0);
