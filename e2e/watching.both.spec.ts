@@ -13,6 +13,7 @@ import {
   addFromShelf,
   mainClips,
   LONG,
+  MUSIC,
   makePiece,
   pieceOf,
   press,
@@ -96,8 +97,8 @@ test('a piece is watched at double speed, again and again from in to out, and on
   await press(page.getByTestId('now-watch-double'));
   await expect(page.getByTestId('now-watch-double')).toHaveCount(0);
 
-  // From in to out, again and again: the clock goes back twice.
-  await openPiece(page, `Looped ${test.info().project.name}`, THREE, SIZE);
+  // From in to out, again and again, without a gap: the clock goes back three times.
+  await openPiece(page, `Looped ${test.info().project.name}`, [...THREE, MUSIC], SIZE);
   await goTo(page, '2.00');
   await doAction(page, 'in');
   await goTo(page, '2.15');
@@ -110,9 +111,27 @@ test('a piece is watched at double speed, again and again from in to out, and on
     const value = document.querySelector<HTMLInputElement>('[data-testid="clock"]')?.value ?? '';
     if (seen.last !== undefined && value < seen.last) seen.back = (seen.back ?? 0) + 1;
     seen.last = value;
-    return seen.back === 2;
+    return seen.back === 3;
   });
+  // What is mixed is the same from one round of half a second to the next, to the sample.
+  const differs = await page.evaluate(() => {
+    const { shared } = (globalThis as unknown as { flimzyPreview: { shared: SharedArrayBuffer } }).flimzyPreview;
+    const written = Atomics.load(new Int32Array(shared), 0);
+    const ring = new Float32Array(shared, 64);
+    const left = (n: number) => ring[(n % (ring.length / 2)) * 2] ?? NaN;
+    const last = Array.from({ length: 24_000 }, (_, n) => written - 26_000 + n);
+    return {
+      most: Math.max(...last.map((n) => Math.abs(left(n) - left(n - 24_000)))),
+      loud: Math.max(...last.map((n) => Math.abs(left(n)))),
+    };
+  });
+  expect(differs.loud).toBeGreaterThan(0.01);
+  expect(differs.most).toBeLessThan(1e-4);
   await press(play);
+  // Two rounds and more of frames were due in one play.
+  const due = () =>
+    page.evaluate(() => (globalThis as unknown as { flimzyPreview: { figures: { due: number } } }).flimzyPreview.figures.due);
+  await expect.poll(due).toBeGreaterThan(28);
   await press(page.getByTestId('now-loop'));
   await doAction(page, 'no-stretch');
 

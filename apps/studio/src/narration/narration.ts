@@ -226,7 +226,7 @@ async function record({ note, until }: Plan): Promise<void> {
   set({ phase: 'recording' });
   let began: number | null = null;
   if (note.at < pieceLength(piece)) {
-    await play(1);
+    await play(1, null);
     for (let tries = 0; tries < 400 && began === null && useEditor.getState().playing; tries += 1) {
       began = engine.beganAt();
       if (began === null) await new Promise((resolve) => setTimeout(resolve, 5));

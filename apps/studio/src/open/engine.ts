@@ -10,6 +10,12 @@ export interface EngineListener {
   onTrouble(sentence: string): void;
 }
 
+/** A stretch that is played again and again, in flicks of the piece; one that has not come to its end yet comes into it. */
+export interface Loop {
+  from: Flicks;
+  to: Flicks;
+}
+
 /** Loudness in LUFS of the last 0.4 s, the last 3 s, and all since playing began; the highest peak since, in dBTP. −∞ for nothing. */
 export interface LoudnessFigures {
   momentary: number;
@@ -47,8 +53,8 @@ export interface PreviewEngine {
   tryOut(piece: Piece, time: Flicks): void;
   /** Draws one frame of any piece apart from what is on screen, `width` pixels wide; null when it cannot. */
   still(piece: Piece, time: Flicks, width: number, onward?: boolean): Promise<ImageBitmap | null>;
-  /** Plays from a time, so many times as fast as it is; resolves when it has begun. */
-  play(from: Flicks, speed?: number): Promise<void>;
+  /** Plays from a time, so many times as fast as it is, to the end; or a stretch again and again, without a gap. Resolves when it has begun. */
+  play(from: Flicks, speed?: number, loop?: Loop | null): Promise<void>;
   pause(): void;
   /** Where the sound is now, in the time of the piece; null when not playing. */
   now(): Flicks | null;

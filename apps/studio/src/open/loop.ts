@@ -1,44 +1,57 @@
 import { pieceLength } from '@flimzy/core/piece';
-import { fromSeconds } from '@flimzy/core/time';
+import { fromSeconds, toGrid, type Flicks } from '@flimzy/core/time';
 import { useEffect, useLayoutEffect, useRef, useState } from 'react';
+import type { Loop } from './engine';
 import { moveTo, play } from './playing';
 import { currentPiece, useEditor } from './state';
 
 /** How much is played before and after what it is about, in seconds. */
 const AROUND = 1.3;
 
-/** Plays around a moment (or a stretch, up to `until`) again and again; edits made meanwhile are heard in the next round, at once. */
-export function useLoop(join: number, until = join): { on: boolean; toggle: () => void; stop: () => void; again: () => void } {
+/** What is played around a stretch of the piece; null while none is open. */
+function around(from: Flicks, to: Flicks): Loop | null {
+  const piece = currentPiece();
+  if (!piece) return null;
+  const grid = (time: Flicks) => Math.max(0, Math.min(toGrid(time, piece.format.rate), pieceLength(piece)));
+  return { from: grid(from - fromSeconds(AROUND)), to: grid(to + fromSeconds(AROUND)) };
+}
+
+/** Plays around a moment (or a stretch, up to `until`) again and again; what was edited meanwhile is heard from its beginning, at once. */
+export function useLoop(join: Flicks, until = join): { on: boolean; toggle: () => void; stop: () => void; again: () => void } {
   const [on, setOn] = useState(false);
-  const at = useRef(join);
-  const end = useRef(until);
+  const about = useRef({ join, until });
+  /** What plays now; null for what is to begin anew. */
+  const now = useRef<Loop | null>(null);
   useLayoutEffect(() => {
-    at.current = join;
-    end.current = until;
+    about.current = { join, until };
   });
-  const round = () => {
-    moveTo(Math.max(0, at.current - fromSeconds(AROUND)));
-    void play();
-  };
   useEffect(() => {
     if (!on) return;
-    round();
-    const timer = setInterval(() => {
+    const keepOn = () => {
       const { playing, playhead } = useEditor.getState();
-      const piece = currentPiece();
-      const last = Math.min(end.current + fromSeconds(AROUND), piece ? pieceLength(piece) - 1 : Infinity);
-      if (!playing || playhead >= last) round();
-    }, 60);
+      const stretch = around(about.current.join, about.current.until);
+      if (!stretch) return;
+      const { from, to } = stretch;
+      if (playing && now.current?.from === from && now.current.to === to && playhead <= to) return;
+      now.current = stretch;
+      moveTo(from);
+      void play(undefined, stretch);
+    };
+    now.current = null;
+    keepOn();
+    const timer = setInterval(keepOn, 60);
     return () => {
       clearInterval(timer);
       useEditor.setState({ borrowed: null });
-      moveTo(at.current);
+      moveTo(about.current.join);
     };
   }, [on]);
   return {
     on,
     toggle: () => setOn(!on),
     stop: () => setOn(false),
-    again: () => on && round(),
+    again: () => {
+      now.current = null;
+    },
   };
 }

@@ -1,7 +1,7 @@
 import { clipEnd, findClip, onlyClip, pieceLength } from '@flimzy/core/piece';
 import { frameLength, toGrid, type Flicks } from '@flimzy/core/time';
 import { say } from '../look/Toast';
-import type { PreviewEngine } from './engine';
+import type { Loop, PreviewEngine } from './engine';
 import { currentPiece, stretchOf, useEditor } from './state';
 
 const get = useEditor.getState;
@@ -47,14 +47,32 @@ export function step(frames: number): void {
   if (piece) moveTo(get().playhead + frames * frameLength(piece.format.rate));
 }
 
-/** Plays from the playhead (at its end, from the start), as fast as one watches, or so many times as fast. */
-export async function play(speed: number = get().pace): Promise<void> {
+/** What is played again and again; and whether that is as one watches, or was asked for with this playing alone. */
+let round: { loop: Loop | null; watched: boolean } = { loop: null, watched: true };
+
+/** What one watches again and again from somewhere on: from in to out, the clip that is played by itself, or all; null past it. */
+function loopFrom(from: Flicks): Loop | null {
+  const { looping, alone } = get();
+  const piece = currentPiece();
+  if (!looping || !piece) return null;
+  const clip = alone === null ? undefined : findClip(piece, alone)?.clip;
+  const loop = clip ? { from: clip.start, to: clipEnd(clip) } : (stretchOf(get()) ?? { from: 0, to: pieceLength(piece) });
+  const to = Math.min(loop.to, pieceLength(piece));
+  return from < to && loop.from < to ? { from: loop.from, to } : null;
+}
+
+/**
+ * Plays from the playhead (at its end, from the start), as fast as one watches, or so many times as fast.
+ * @param again what is played again and again, null for nothing; by itself, as one watches
+ */
+export async function play(speed: number = get().pace, again?: Loop | null): Promise<void> {
   const { engine, playhead } = get();
   const piece = currentPiece();
   if (!engine || !piece || pieceLength(piece) === 0) return;
   const from = playhead >= pieceLength(piece) - frameLength(piece.format.rate) ? 0 : playhead;
+  round = again === undefined ? { loop: loopFrom(from), watched: true } : { loop: again, watched: false };
   set({ playing: true, playhead: from });
-  await engine.play(from, speed).catch(() => {
+  await engine.play(from, speed, round.loop).catch(() => {
     set({ playing: false });
     say('The sound could not be started. Touch the play button again.');
   });
@@ -88,19 +106,26 @@ export function playedOut(): void {
   if (!piece) return;
   const clip = alone === null ? undefined : findClip(piece, alone)?.clip;
   moveTo(clip ? clipEnd(clip) : pieceLength(piece));
-  if (!looping) return;
+  if (!looping || !round.watched) return;
   if (alone !== null && clip) return void playAlone(alone);
   moveTo(stretchOf(get())?.from ?? 0);
   void play();
 }
 
-/** What playing has come to: the playhead goes along, and back to in where it loops and passes out. */
+/** What playing has come to: the playhead goes along, and back to in where that is wished meanwhile and it passes out. */
 export function playedTo(now: Flicks): void {
   const piece = currentPiece();
   const state = get();
   const { looping, alone, playhead } = state;
   if (!piece) return;
-  const again = looping && alone === null ? stretchOf(state) : null;
+  const { loop, watched } = round;
+  const wanted = loop && watched ? loopFrom(now) : loop;
+  if (loop && (wanted?.from !== loop.from || wanted.to !== loop.to)) {
+    // What is watched again and again is another stretch now, or nothing: on from here.
+    set({ playhead: now });
+    return void play();
+  }
+  const again = looping && alone === null && watched && !loop ? stretchOf(state) : null;
   if (again && playhead < again.to && now >= again.to) {
     moveTo(again.from);
     return void play();

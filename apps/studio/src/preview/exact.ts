@@ -1,7 +1,7 @@
 import { evaluate, lastShown, pictureLayers } from '@flimzy/core/frame';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { fromSamples, SAMPLE_RATE, toSamples, type Flicks } from '@flimzy/core/time';
-import type { EngineListener, LoudnessFigures, Measured, PreviewEngine } from '../open/engine';
+import type { EngineListener, Loop, LoudnessFigures, Measured, PreviewEngine } from '../open/engine';
 import {
   CONTROL,
   CONTROL_INTS,
@@ -12,6 +12,7 @@ import {
   type SoundOrder,
   type SoundReport,
 } from './messages';
+import { loopIn, within } from './rounds';
 
 /** Figures kept for measuring: how playback went. */
 export interface PlayFigures {
@@ -37,6 +38,7 @@ export class ExactEngine implements PreviewEngine {
   private epoch = 0;
   private playingFrom: Flicks | null = null;
   private speed = 1;
+  private loop: Loop | null = null;
   private onReady: ((epoch: number) => void) | null = null;
   private onPrepared: ((epoch: number) => void) | null = null;
   private onMeasure: ((said: Extract<SoundReport, { type: 'measuring' | 'measured' }>) => void) | null = null;
@@ -157,7 +159,7 @@ export class ExactEngine implements PreviewEngine {
     this.tellSound({ type: 'lend', media, file });
   }
 
-  async play(from: Flicks, speed = 1): Promise<void> {
+  async play(from: Flicks, speed = 1, loop: Loop | null = null): Promise<void> {
     this.pause();
     const mine = (this.epoch += 1);
     this.levels = [];
@@ -166,8 +168,8 @@ export class ExactEngine implements PreviewEngine {
     // Picture, sound and the sound card get ready at the same time.
     const ready = new Promise<void>((resolve) => (this.onReady = (epoch) => epoch === mine && resolve()));
     const prepared = new Promise<void>((resolve) => (this.onPrepared = (epoch) => epoch === mine && resolve()));
-    this.tellPicture({ type: 'play', from, speed, shared: this.shared, epoch: mine });
-    this.tellSound({ type: 'play', from: toSamples(from), speed, epoch: mine });
+    this.tellPicture({ type: 'play', from, speed, loop, shared: this.shared, epoch: mine });
+    this.tellSound({ type: 'play', from: toSamples(from), speed, loop: loopIn(loop, toSamples), epoch: mine });
     const late = new Promise((resolve) => setTimeout(resolve, PREPARING));
     try {
       await this.openCard();
@@ -180,10 +182,12 @@ export class ExactEngine implements PreviewEngine {
     if (mine !== this.epoch) return;
     this.playingFrom = from;
     this.speed = speed;
+    this.loop = loop;
     Atomics.store(this.control, CONTROL.playing, 1);
     this.endTimer = setInterval(() => {
       const now = this.now();
-      if (now === null || !this.piece || now < pieceLength(this.piece)) return;
+      // A stretch of which a part is gone is over as well.
+      if (now === null || !this.piece || (loop?.to ?? now + 1) <= pieceLength(this.piece)) return;
       this.pause();
       this.listener.onEnded();
     }, 40);
@@ -206,7 +210,7 @@ export class ExactEngine implements PreviewEngine {
 
   now(): Flicks | null {
     if (this.playingFrom === null) return null;
-    return this.playingFrom + Math.round(fromSamples(Math.max(0, this.heard())) * this.speed);
+    return within(this.playingFrom + Math.round(fromSamples(Math.max(0, this.heard())) * this.speed), this.loop);
   }
 
   private takeLevels(levels: Levels & { epoch: number }): void {

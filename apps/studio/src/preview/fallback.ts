@@ -6,7 +6,8 @@ import { drawFrame, filesFor, type Scratch, type Seen } from '@flimzy/stage';
 import { addressOf } from '../api/client';
 import { getFonts, haveFonts } from '../material/fonts';
 import { changePixels } from './pixels';
-import type { EngineListener, PreviewEngine } from '../open/engine';
+import { within } from './rounds';
+import type { EngineListener, Loop, PreviewEngine } from '../open/engine';
 
 type Element = HTMLVideoElement | HTMLAudioElement | HTMLImageElement;
 
@@ -32,7 +33,7 @@ export class FallbackEngine implements PreviewEngine {
   private volume = 1;
   /** Addresses of files of this device, by the item whose sound they are. */
   private readonly lent = new Map<string, string>();
-  private started: { from: Flicks; at: number; speed: number } | null = null;
+  private started: { from: Flicks; at: number; speed: number; loop: Loop | null } | null = null;
   private wanted: Flicks = 0;
   private turn = 0;
 
@@ -138,9 +139,9 @@ export class FallbackEngine implements PreviewEngine {
     return response?.ok ? createImageBitmap(await response.blob()) : null;
   }
 
-  async play(from: Flicks, speed = 1): Promise<void> {
+  async play(from: Flicks, speed = 1, loop: Loop | null = null): Promise<void> {
     this.pause();
-    this.started = { from, at: performance.now(), speed };
+    this.started = { from, at: performance.now(), speed, loop };
     this.follow();
     return Promise.resolve();
   }
@@ -150,7 +151,7 @@ export class FallbackEngine implements PreviewEngine {
     const { piece } = this;
     const now = this.now();
     if (!piece || now === null) return;
-    if (now >= pieceLength(piece)) {
+    if ((this.started?.loop?.to ?? now + 1) > pieceLength(piece)) {
       this.pause();
       return this.listener.onEnded();
     }
@@ -187,7 +188,7 @@ export class FallbackEngine implements PreviewEngine {
 
   now(): Flicks | null {
     const { started } = this;
-    return started ? started.from + fromSeconds(((performance.now() - started.at) / 1000) * started.speed) : null;
+    return started ? within(started.from + fromSeconds(((performance.now() - started.at) / 1000) * started.speed), started.loop) : null;
   }
 
   async audio(): Promise<AudioContext> {

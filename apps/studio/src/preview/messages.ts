@@ -1,6 +1,6 @@
 import type { FrameDescription } from '@flimzy/core/frame';
 import type { Piece } from '@flimzy/core/piece';
-import type { LoudnessFigures, Measured } from '../open/engine';
+import type { Loop, LoudnessFigures, Measured } from '../open/engine';
 
 /**
  * The shared clock and ring between the mixer (which writes), the audio worklet (which plays) and the picture worker (which
@@ -40,7 +40,7 @@ export type PictureOrder =
   /** Draws one frame of any piece apart from what is on screen. */
   | { type: 'still'; piece: Piece; time: number; width: number; height: number; onward: boolean; ticket: number }
   /** Draws the first frames; and goes on as soon as the clock does. */
-  | { type: 'play'; from: number; speed: number; shared: SharedArrayBuffer; epoch: number }
+  | { type: 'play'; from: number; speed: number; loop: Loop | null; shared: SharedArrayBuffer; epoch: number }
   | { type: 'pause' };
 
 /** From the picture worker. */
@@ -58,8 +58,8 @@ export type PictureReport =
 export type SoundOrder =
   | { type: 'start'; shared: SharedArrayBuffer; origin: string }
   | { type: 'piece'; piece: Piece }
-  /** `from` in samples of the piece, `speed` times as fast as it is. */
-  | { type: 'play'; from: number; speed: number; epoch: number }
+  /** `from` and `loop` in samples of the piece, `speed` times as fast as it is. */
+  | { type: 'play'; from: number; speed: number; loop: Loop | null; epoch: number }
   | { type: 'pause' }
   /** The clip whose own sound is measured while it plays; null: none. */
   | { type: 'watch'; clip: string | null }

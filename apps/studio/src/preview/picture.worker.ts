@@ -8,6 +8,7 @@ import { AHEAD, follow } from './follow';
 import { CONTROL, type PictureOrder, type PictureReport } from './messages';
 import { Painter, sized } from './painter';
 import { Pictures } from './pictures';
+import { loopIn, roundAt, within } from './rounds';
 
 /** A clip that comes up within this time is opened while playing, so that the cut is not late. */
 const OPEN_AHEAD = fromSeconds(1.2);
@@ -72,10 +73,18 @@ async function still({ piece: doc, time, width, height, onward, ticket }: Extrac
   self.postMessage({ type: 'still', ticket, picture } satisfies PictureReport, picture ? { transfer: [picture] } : {});
 }
 
+/** Two rounds have decoders of their own: that of the next is at its beginning before this one is at its end. */
+const whoseRound = (round: number) => (round % 2 === 1 ? 'other round ' : '');
+
 /** The clips that begin soon, opened at their first frame. */
-function openAhead(doc: Piece, now: Flicks): void {
+function openAhead(doc: Piece, now: Flicks, whose: string): void {
   for (const { layers } of clipsAhead(doc, now, now + OPEN_AHEAD))
-    for (const { picture } of pictureLayers(layers)) pictures.openAhead(picture, doc.media[picture.media]);
+    for (const { picture } of pictureLayers(layers)) pictures.openAhead(picture, doc.media[picture.media], whose);
+}
+
+/** What a round begins with, opened at that. */
+function openRound(doc: Piece, from: Flicks, whose: string): void {
+  for (const { picture } of pictureLayers(evaluate(doc, from).layers)) pictures.openAhead(picture, doc.media[picture.media], whose, true);
 }
 
 /** A frame of a piece that is drawn, and not seen yet. */
@@ -89,12 +98,12 @@ interface Drawn {
 const unseen: OffscreenCanvas[] = [];
 let turn = 0;
 
-async function drawUnseen(doc: Piece, n: number, { width, height }: OffscreenCanvas): Promise<Drawn> {
+async function drawUnseen(doc: Piece, n: number, whose: string, { width, height }: OffscreenCanvas): Promise<Drawn> {
   turn = (turn + 1) % (AHEAD + 1);
   const { context: into, image: picture } = sized(unseen, turn, width, height, false);
   const frame = evaluate(doc, frameStart(n, doc.format.rate));
   const sources = await screen
-    .add(() => draw(doc, frame, true, into), { throwOnTimeout: true })
+    .add(() => draw(doc, frame, true, into, whose), { throwOnTimeout: true })
     .catch(() => {
       stumbled();
       return [];
@@ -106,7 +115,7 @@ async function drawUnseen(doc: Piece, n: number, { width, height }: OffscreenCan
 const PREPARED = 3;
 
 /** Follows the sound. */
-async function play({ from, speed, shared, epoch }: Extract<PictureOrder, { type: 'play' }>): Promise<void> {
+async function play({ from, speed, loop, shared, epoch }: Extract<PictureOrder, { type: 'play' }>): Promise<void> {
   if (!piece || !context) return;
   if (playing) playing.stop = true;
   const me = { stop: false };
@@ -116,8 +125,10 @@ async function play({ from, speed, shared, epoch }: Extract<PictureOrder, { type
   const control = new Int32Array(shared);
   const heard = () => Math.max(0, Atomics.load(control, CONTROL.played) - Atomics.load(control, CONTROL.latency));
   const clock = () => from + Math.round(fromSamples(heard()) * speed);
-  const final = () => frameAt(Math.max(0, pieceLength(doc) - frameLength(doc.format.rate)), doc.format.rate);
-  let drawn = 0;
+  const final = () => (loop ? Infinity : frameAt(Math.max(0, pieceLength(doc) - frameLength(doc.format.rate)), doc.format.rate));
+  /** The stretch in frames. */
+  const rounds = () => loopIn(loop, (time) => frameAt(time, doc.format.rate));
+  let [drawn, opened] = [0, 0];
   const figures = await follow<Drawn>({
     clock,
     going: () => Atomics.load(control, CONTROL.playing) === 1,
@@ -126,18 +137,24 @@ async function play({ from, speed, shared, epoch }: Extract<PictureOrder, { type
       if (me.stop) return null;
       doc = piece ?? doc;
       const { rate } = doc.format;
-      return { rate, end: pieceLength(doc), final: final() };
+      return { rate, end: loop ? Infinity : pieceLength(doc), final: final() };
     },
     async draw(n) {
-      const one = await drawUnseen(doc, n, onto.canvas);
+      const one = await drawUnseen(doc, within(n, rounds()), whoseRound(roundAt(n, rounds())), onto.canvas);
       if ((drawn += 1) === PREPARED || n === final()) report({ type: 'prepared', epoch });
       return one;
     },
     fits: (one) => one.doc === doc && one.picture.width === onto.canvas.width && one.picture.height === onto.canvas.height,
     show({ picture, sources }, n) {
       onto.drawImage(picture, 0, 0);
-      report({ type: 'shown', time: frameStart(n, doc.format.rate), sources, took: 0 });
-      openAhead(doc, clock());
+      const now = within(n, rounds());
+      const time = frameStart(now, doc.format.rate);
+      report({ type: 'shown', time, sources, took: 0 });
+      const round = roundAt(n, rounds());
+      openAhead(doc, time, whoseRound(round));
+      if (!loop || loop.to - time > OPEN_AHEAD || opened > round) return;
+      opened = round + 1;
+      openRound(doc, loop.from, whoseRound(opened));
     },
     now: () => performance.now(),
     wait: () => new Promise((resolve) => setTimeout(resolve, 4)),

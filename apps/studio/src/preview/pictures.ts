@@ -77,10 +77,13 @@ export class Pictures {
     }
   }
 
-  /** Opens what will be wanted soon. */
-  openAhead(picture: PictureRef, facts: Piece['media'][string] | undefined): void {
-    if (facts?.kind === 'photo' ? this.photos.has(picture.media) : this.readers.has(readerName(picture, ''))) return;
-    void this.get(picture, facts, true).then(
+  /**
+   * Opens what will be wanted soon.
+   * @param anew also where it is open, but stands elsewhere
+   */
+  openAhead(picture: PictureRef, facts: Piece['media'][string] | undefined, whose = '', anew = false): void {
+    if (!anew && (facts?.kind === 'photo' ? this.photos.has(picture.media) : this.readers.has(readerName(picture, whose)))) return;
+    void this.get(picture, facts, true, whose).then(
       (got) => got?.done(),
       () => undefined,
     );

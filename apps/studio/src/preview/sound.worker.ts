@@ -2,13 +2,14 @@ import '../api/registry';
 import { Loudness } from '@flimzy/core/analyse';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import { withinLevels } from '@flimzy/core/properties';
-import { duckLines, mix, peakOf, type Stereo } from '@flimzy/core/sound';
+import { duckLines, mix, peakOf, silence, type Stereo } from '@flimzy/core/sound';
 import { SAMPLE_RATE, toSamples } from '@flimzy/core/time';
-import type { Measured } from '../open/engine';
+import type { Loop, Measured } from '../open/engine';
 import { Ahead, BLOCK, STEP, type Mixed } from './ahead';
 import { Decoded } from './decoded';
 import { Heard } from './heard';
 import { CONTROL, CONTROL_INTS, RING_FRAMES, type SoundOrder, type SoundReport } from './messages';
+import { stretches } from './rounds';
 
 /** How far ahead of the playhead is mixed, in sample frames: 1 s. */
 const AHEAD = SAMPLE_RATE;
@@ -42,29 +43,39 @@ function peaksOf({ left, right }: Stereo, first: number): number[] {
   });
 }
 
-/** Mixes a block of a piece that begins at a sample. */
-async function mixAt(doc: Piece, at: number): Promise<Mixed> {
-  await Promise.all([decoded.gather(doc, at, at + BLOCK), heard.want(doc, origin)]);
-  const tracks: Record<string, number[]> = {};
-  const clip = new Array<number>(BLOCK / STEP).fill(0);
-  let limited = 1;
-  const sound = mix(doc, at, at + BLOCK, decoded.read, {
-    lines: duckLines(doc, heard.reader),
-    limited: (gain) => (limited = Math.min(limited, gain)),
-    clip: (id, one, first) => {
-      if (id === watched) peaksOf(one, at - first).forEach((peak, n) => (clip[n] = Math.max(clip[n] ?? 0, peak)));
-    },
-    track: (id, one, first) => (tracks[id] = peaksOf(one, at - first)),
-  });
-  return { sound, tracks, clip, limited };
+const NO_STEPS: readonly number[] = new Array<number>(BLOCK / STEP).fill(0);
+const louder = (steps: readonly number[], others: readonly number[]) => others.map((peak, n) => Math.max(steps[n] ?? 0, peak));
+
+/** Mixes a block of what is played of a piece, which begins at a sample. */
+async function mixAt(doc: Piece, begin: number, loop: Loop | null): Promise<Mixed> {
+  const mixed: Mixed = { sound: silence(BLOCK), tracks: {}, clip: [...NO_STEPS], limited: 1 };
+  const { sound, tracks } = mixed;
+  let filled = 0;
+  for (const { from, to } of stretches(begin, begin + BLOCK, loop)) {
+    await Promise.all([decoded.gather(doc, from, to), heard.want(doc, origin)]);
+    /** Where the block begins, in samples of this stretch. */
+    const at = from - filled;
+    const { left, right } = mix(doc, from, to, decoded.read, {
+      lines: duckLines(doc, heard.reader),
+      limited: (gain) => (mixed.limited = Math.min(mixed.limited, gain)),
+      clip: (id, one, first) => {
+        if (id === watched) mixed.clip = louder(mixed.clip, peaksOf(one, at - first));
+      },
+      track: (id, one, first) => (tracks[id] = louder(tracks[id] ?? NO_STEPS, peaksOf(one, at - first))),
+    });
+    sound.left.set(left, filled);
+    sound.right.set(right, filled);
+    filled += to - from;
+  }
+  return mixed;
 }
 
 /** Writes ahead of the playhead until another order comes. */
-async function play(from: number, speed: number, mine: number): Promise<void> {
+async function play(from: number, speed: number, loop: Loop | null, mine: number): Promise<void> {
   let written = 0;
   let told = false;
   changed = false;
-  const ahead = new Ahead(speed, (at) => mixAt(piece as Piece, at));
+  const ahead = new Ahead(speed, (at) => mixAt(piece as Piece, at, loop));
   const meter = new Loudness(); // what is mixed again, since the piece was changed, is counted again: up to a second
   while (piece && epoch === mine) {
     const played = Atomics.load(control, CONTROL.played);
@@ -160,7 +171,7 @@ self.onmessage = ({ data }: MessageEvent<SoundOrder>) => {
       break;
     case 'play':
       epoch = data.epoch;
-      void play(data.from, data.speed, data.epoch);
+      void play(data.from, data.speed, data.loop, data.epoch);
       break;
     case 'pause':
       epoch = -1;
