@@ -1,9 +1,12 @@
 import '../api/registry';
 import { clipsAhead, evaluate, lastShown, pictureLayers, type FrameDescription } from '@flimzy/core/frame';
-import { pieceLength, type Piece } from '@flimzy/core/piece';
+import { pieceLength, seenClips, type Piece } from '@flimzy/core/piece';
+import { partsOf } from '@flimzy/core/properties';
 import { frameAt, frameLength, frameStart, fromSamples, fromSeconds, type Flicks } from '@flimzy/core/time';
+import { filesOfParts } from '@flimzy/stage';
 import PQueue from 'p-queue';
 import { addressOf } from '../api/client';
+import { getFonts } from '../material/fonts';
 import { AHEAD, follow } from './follow';
 import { CONTROL, type PictureOrder, type PictureReport } from './messages';
 import { Painter, sized } from './painter';
@@ -72,6 +75,10 @@ async function still({ piece: doc, time, width, height, onward, ticket }: Extrac
   const picture = into ? made.transferToImageBitmap() : null;
   self.postMessage({ type: 'still', ticket, picture } satisfies PictureReport, picture ? { transfer: [picture] } : {});
 }
+
+/** Gets the fonts of all titles, before the first of them comes up. */
+const getLetters = (doc: Piece) =>
+  void getFonts(filesOfParts(seenClips(doc).flatMap(({ clip }) => partsOf(clip.overlay ?? 'none'))), origin).catch(() => undefined);
 
 /** Two rounds have decoders of their own: that of the next is at its beginning before this one is at its end. */
 const whoseRound = (round: number) => (round % 2 === 1 ? 'other round ' : '');
@@ -176,6 +183,7 @@ self.onmessage = ({ data }: MessageEvent<PictureOrder>) => {
       break;
     case 'piece':
       piece = data.piece;
+      getLetters(piece);
       break;
     case 'renew':
       pictures.renew(data.media);
