@@ -1,4 +1,4 @@
-import type { TextPart } from '@flimzy/core/properties';
+import { chunksOf, type TextPart } from '@flimzy/core/properties';
 import type { Rect } from '@flimzy/core/frame';
 import type { DrawContext } from './context';
 import { FAMILIES, fontOf } from './fonts';
@@ -31,13 +31,6 @@ export interface LaidOut {
 /** How much of the size of a text a panel stands out, across and down. */
 const PADDING = 0.3;
 
-/** Letters that are written without spaces between words, and the signs that go with them: a line may end after each. */
-const CLOSE = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Bopomofo}\u3001-\u3003\u3008-\u301f\uff01-\uff60]/u;
-
-/** What no line begins with, and what none ends with (JIS X 4051, line breaking). */
-const NEVER_FIRST = /^[\p{Pe}\p{Pf}、。，．・：；？！!?.,:;…‥ー～々〻ヽヾゝゞぁぃぅぇぉっゃゅょゎァィゥェォッャュョヮヵヶ]/u;
-const NEVER_LAST = /[\p{Ps}\p{Pi}]$/u;
-
 /** Scripts whose letters join or change by what stands beside them. */
 const JOINED = new RegExp(
   `[${['Devanagari', 'Bengali', 'Gurmukhi', 'Gujarati', 'Tamil', 'Telugu', 'Kannada', 'Malayalam', 'Sinhala', 'Khmer', 'Myanmar']
@@ -68,19 +61,6 @@ export function dress<Image>(context: DrawContext<Image>, part: TextPart, size: 
 /** Letters as they are seen, each with what belongs to it. */
 const letters = new Intl.Segmenter('en', { granularity: 'grapheme' });
 const lettersOf = (text: string) => [...letters.segment(text)].map(({ segment }) => segment);
-
-/** A word parted where a line may end within it: between letters that are written without spaces. */
-function chunksOf(word: string): string[] {
-  const chunks: string[] = [];
-  let before = '';
-  for (const letter of CLOSE.test(word) ? lettersOf(word) : [word]) {
-    const parted = (CLOSE.test(before) || CLOSE.test(letter)) && !NEVER_FIRST.test(letter) && !NEVER_LAST.test(before);
-    if (parted || chunks.length === 0) chunks.push(letter);
-    else chunks[chunks.length - 1] += letter;
-    before = letter;
-  }
-  return chunks;
-}
 
 /** Breaks one paragraph into lines that are no wider than so much; a word that is wider is broken within. */
 function broken(paragraph: string, most: number, widthOf: (text: string) => number): string[] {

@@ -1,4 +1,5 @@
 import type { Cue } from '../piece';
+import { chunksOf, lettersToRead, syllablesIn } from '../properties';
 import { frameLength, fromSeconds, toGrid, type Flicks, type Rate } from '../time';
 
 /** A stretch of time, in flicks. */
@@ -46,28 +47,43 @@ export function onFrames<T extends { from: Flicks; to: Flicks }>(all: readonly T
   });
 }
 
-const lettersOf = (text: string) => text.replace(/\s/g, '').length;
-
-/** A text in the pieces that are read at once: lines stay apart, sentences where they can, and no word is broken. */
-export function captionTexts(text: string): string[] {
-  return text
-    .split(/\r\n?|\n/)
-    .map((line) => line.trim().split(/\s+/).filter(Boolean))
-    .flatMap(sentencesOf)
-    .flatMap(inPieces);
+/** What of a text is not broken: a word, or a letter of those that are written without spaces; with what stands between it and the one before. */
+interface Bit {
+  text: string;
+  space: '' | ' ';
 }
 
-const ENDS = /[.!?…]["'”’)]*$/;
-const PAUSES = /[,;:–—]["'”’)]*$/;
-const lengthOf = (words: readonly string[]) => words.join(' ').length;
+const bitsOf = (line: string): Bit[] =>
+  line
+    .split(/\s+/)
+    .filter(Boolean)
+    .flatMap((word) => chunksOf(word).map((text, n): Bit => ({ text, space: n === 0 ? ' ' : '' })));
+
+const joined = (bits: readonly Bit[]) => bits.map(({ text, space }, n) => (n === 0 ? '' : space) + text).join('');
+
+/** A text in the pieces that are read at once: lines stay apart, sentences where they can, and no word is broken. */
+export const captionTexts = (text: string): string[] =>
+  text
+    .split(/\r\n?|\n/)
+    .map(bitsOf)
+    .flatMap(sentencesOf)
+    .flatMap(inPieces);
+
+const ENDS = /[.!?…。！？]["'”’)」』]*$/;
+const PAUSES = /[,;:–—、，；：]["'”’)」』]*$/;
+
+/** How long a bit is, and what is before it, in letters; one that stands for a syllable is two of them. */
+const lengthOf = ({ text }: Bit) => text.length + syllablesIn(text);
+const lengthWith = (bit: Bit) => bit.space.length + lengthOf(bit);
+const lengthOfAll = (bits: readonly Bit[]) => bits.reduce((sum, bit, n) => sum + (n === 0 ? lengthOf(bit) : lengthWith(bit)), 0);
 
 /** Words sentence by sentence; one of a few letters goes with the next. */
-function sentencesOf(words: readonly string[]): string[][] {
-  const sentences: string[][] = [];
-  let now: string[] = [];
-  for (const [n, word] of words.entries()) {
-    now.push(word);
-    if (n < words.length - 1 && !(ENDS.test(word) && (now.length > FEW || lengthOf(now) >= FEW))) continue;
+function sentencesOf(bits: readonly Bit[]): Bit[][] {
+  const sentences: Bit[][] = [];
+  let now: Bit[] = [];
+  for (const [n, bit] of bits.entries()) {
+    now.push(bit);
+    if (n < bits.length - 1 && !(ENDS.test(bit.text) && (now.length > FEW || lengthOfAll(now) >= FEW))) continue;
     sentences.push(now);
     now = [];
   }
@@ -75,22 +91,22 @@ function sentencesOf(words: readonly string[]): string[][] {
 }
 
 /** A sentence in pieces of about one length, ended where a clause does rather than anywhere. */
-function inPieces(words: readonly string[]): string[] {
+function inPieces(bits: readonly Bit[]): string[] {
   const pieces: string[] = [];
-  let left = lengthOf(words);
-  for (let from = 0; from < words.length;) {
+  let left = lengthOfAll(bits);
+  for (let from = 0; from < bits.length;) {
     const even = left / Math.ceil(left / LETTERS);
     let best = { end: from + 1, off: Infinity, length: 0 };
-    let length = -1;
-    for (let n = from; n < words.length; n += 1) {
-      const word = words[n] ?? '';
-      length += 1 + word.length;
+    let length = 0;
+    for (let n = from; n < bits.length; n += 1) {
+      const bit = bits[n] as Bit;
+      length += n === from ? lengthOf(bit) : lengthWith(bit);
       if (n > from && length > LETTERS) break;
-      const off = Math.abs(length - even) - (PAUSES.test(word) ? CLAUSE : 0);
+      const off = Math.abs(length - even) - (PAUSES.test(bit.text) ? CLAUSE : 0);
       if (length === left || off < best.off) best = { end: n + 1, off: length === left ? -Infinity : off, length };
     }
-    pieces.push(words.slice(from, best.end).join(' '));
-    left -= best.length + 1;
+    pieces.push(joined(bits.slice(from, best.end)));
+    left -= best.length + (bits[best.end]?.space.length ?? 0);
     from = best.end;
   }
   return pieces;
@@ -102,7 +118,7 @@ function inPieces(words: readonly string[]): string[] {
  */
 export function spreadText(text: string, speech: readonly Span[], rate: Rate, from: Flicks = 0): Cue[] {
   const texts = captionTexts(text);
-  const letters = texts.map(lettersOf);
+  const letters = texts.map(lettersToRead);
   const all = letters.reduce((sum, n) => sum + n, 0);
   if (all === 0) return [];
   const spoken: readonly Span[] = speech.length > 0 ? speech : [[from, from + fromSeconds(all / SPOKEN)]];

@@ -43,3 +43,27 @@ const SYLLABLES = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Scrip
 /** How much there is to read in a text, in letters: marks on letters and what is between words count for nothing, syllables twice. */
 export const lettersToRead = (text: string): number =>
   [...text].reduce((sum, letter) => sum + (/[\p{M}\p{Cf}\s·]/u.test(letter) ? 0 : SYLLABLES.test(letter) ? 2 : 1), 0);
+
+/** How many letters of a text stand for a syllable or a word each. */
+export const syllablesIn = (text: string): number => [...text].filter((letter) => SYLLABLES.test(letter)).length;
+
+/** Letters that are written without spaces between words, and the signs that go with them: a line may end after each. */
+const CLOSE = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Bopomofo}\u3001-\u3003\u3008-\u301f\uff01-\uff60]/u;
+
+/** What no line begins with, and what none ends with (JIS X 4051, line breaking). */
+const NEVER_FIRST = /[\p{Pe}\p{Pf}\p{M}、。，．・：；？！!?.,:;…‥ー～々〻ヽヾゝゞぁぃぅぇぉっゃゅょゎァィゥェォッャュョヮヵヶ]/u;
+const NEVER_LAST = /[\p{Ps}\p{Pi}]/u;
+
+/** A word in parts, after each of which a line may end: where letters are written without spaces, between them. */
+export function chunksOf(word: string): string[] {
+  if (!CLOSE.test(word)) return [word];
+  const chunks: string[] = [];
+  let before = '';
+  for (const letter of word) {
+    const parted = (CLOSE.test(before) || CLOSE.test(letter)) && !NEVER_FIRST.test(letter) && !NEVER_LAST.test(before);
+    if (parted || chunks.length === 0) chunks.push(letter);
+    else chunks[chunks.length - 1] += letter;
+    before = letter;
+  }
+  return chunks;
+}

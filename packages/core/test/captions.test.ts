@@ -254,6 +254,24 @@ describe('captions out of what is spoken', () => {
     );
   });
 
+  test('where there are no spaces a text is cut between letters, and never before what closes a sentence', () => {
+    expect(captionTexts('風が凧を空へ運ぶ。もっと高く上げて、それから線をゆっくり離してください。走らないで、「風」を待って。')).toEqual([
+      '風が凧を空へ運ぶ。',
+      'もっと高く上げて、',
+      'それから線をゆっくり離してください。',
+      '走らないで、「風」を待って。',
+    ]);
+    expect(captionTexts('Kite は凧。')).toEqual(['Kite は凧。']);
+    fc.assert(
+      fc.property(fc.array(fc.constantFrom(...'風が凧を空へ運ぶ、。「」ー'), { minLength: 1, maxLength: 120 }), (letters) => {
+        const text = letters.join('');
+        const texts = captionTexts(text);
+        expect(texts.join('')).toBe(text);
+        for (const one of texts.slice(1)) expect(one).not.toMatch(/^[、。」ー]/);
+      }),
+    );
+  });
+
   test('spread over speech every piece has its time, in order, and the whole lasts as long as is spoken', () => {
     fc.assert(
       fc.property(
