@@ -9,6 +9,7 @@ import { CHROMIUM_ARGS } from '../e2e/chromium';
 import { machine, row } from './figures';
 import { add, layeredOn } from './layered';
 import { servedDemo } from './served';
+import { openUnwatched } from './unwatched';
 
 /**
  * What a page holds while someone goes to and fro in a piece with much in it. Rounds of scrubbing, 200 frames and a stretch of playing each;
@@ -46,27 +47,29 @@ async function measure(name: string, id: string, frames: number, rounds: number)
     args: [...CHROMIUM_ARGS, '--autoplay-policy=no-user-gesture-required'],
   });
   try {
-    const page = await browser.newPage({ viewport: { width: 390, height: 844 }, deviceScaleFactor: 2, hasTouch: true });
-    await page.addInitScript(() => localStorage.setItem('flimzy.gestures-seen', 'yes'));
-    const unclosed: string[] = [];
-    page.on('console', (message) => /garbage collected without being closed/.test(message.text()) && unclosed.push(message.text()));
-    await page.goto(`${server.address}/piece/${id}`);
-    await page.getByTestId('picture').waitFor();
-    await page.waitForTimeout(3000);
+    const { run, said } = await openUnwatched(
+      browser,
+      `${server.address}/piece/${id}`,
+      { width: 390, height: 844, deviceScaleFactor: 2, mobile: false },
+      () => localStorage.setItem('flimzy.gestures-seen', 'yes'),
+    );
+    const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+    const there = (which: string) => run((selector) => document.querySelector(selector) !== null, which);
+    while (!(await there('[data-testid="picture"]').catch(() => false))) await wait(200);
+    await wait(3000);
     const cdp = await browser.newBrowserCDPSession();
     const { processInfo } = await cdp.send('SystemInfo.getProcessInfo');
     const renderer = processInfo.filter(({ type }) => type === 'renderer').sort((a, b) => held(b.id).own - held(a.id).own)[0];
     if (!renderer) throw new Error('no page');
     const seen = [held(renderer.id)];
     for (let round = 0; round < rounds; round += 1) {
-      await page.evaluate(
+      await run(
         async ([count, begin]) => {
           const { flimzyPreview: engine } = globalThis as unknown as {
             flimzyPreview: { show(time: number): void; onceShown: ((time: number) => void) | null };
           };
           for (let i = 0; i < 200; i += 1) {
-            // The last is in the middle: what plays from there is not at the end before it is stopped.
-            const frame = i === 199 ? Math.floor(count / 2) : ((begin + i) * 7919) % count;
+            const frame = ((begin + i) * 7919) % count;
             const time = frame * 23_520_000;
             await new Promise<void>((resolve) => {
               engine.onceShown = (shown) => shown === time && resolve();
@@ -77,9 +80,15 @@ async function measure(name: string, id: string, frames: number, rounds: number)
         },
         [frames, round * 200] as const,
       );
-      await page.getByTestId('play').tap();
-      await page.waitForTimeout(4000);
-      await page.getByTestId('play').tap();
+      // Playing goes on from where it was stopped, through all of the piece in time; at its end it has stopped by itself.
+      const touchPlay = (playing: boolean) =>
+        run((wanted) => {
+          const { flimzyPreview: engine } = globalThis as unknown as { flimzyPreview: { now(): number | null } };
+          if ((engine.now() !== null) !== wanted) document.querySelector<HTMLElement>('[data-testid="play"]')?.click();
+        }, playing);
+      await touchPlay(true);
+      await wait(4000);
+      await touchPlay(false);
       seen.push(held(renderer.id));
     }
     const most = Math.max(...seen.map(({ own }) => own));
@@ -92,7 +101,7 @@ async function measure(name: string, id: string, frames: number, rounds: number)
         .join(' '),
     );
     row('  drawn frames that the browser keeps besides', `${seen.at(-1)?.shared.toFixed(0)}`);
-    row('  frames left open', String(unclosed.length), 'bar 0');
+    row('  frames left open', String(said.filter((one) => /garbage collected without being closed/.test(one)).length), 'bar 0');
   } finally {
     await browser.close();
   }
