@@ -57,6 +57,12 @@ async function measure(name: string, id: string, frames: number, rounds: number)
     const there = (which: string) => run((selector) => document.querySelector(selector) !== null, which);
     while (!(await there('[data-testid="picture"]').catch(() => false))) await wait(200);
     await wait(3000);
+    // Playing goes on from where it was stopped, through all of the piece in time; at its end it has stopped by itself.
+    const touchPlay = (playing: boolean) =>
+      run((wanted) => {
+        const { flimzyPreview: engine } = globalThis as unknown as { flimzyPreview: { now(): number | null } };
+        if ((engine.now() !== null) !== wanted) document.querySelector<HTMLElement>('[data-testid="play"]')?.click();
+      }, playing);
     const cdp = await browser.newBrowserCDPSession();
     const { processInfo } = await cdp.send('SystemInfo.getProcessInfo');
     const renderer = processInfo.filter(({ type }) => type === 'renderer').sort((a, b) => held(b.id).own - held(a.id).own)[0];
@@ -69,8 +75,7 @@ async function measure(name: string, id: string, frames: number, rounds: number)
             flimzyPreview: { show(time: number): void; onceShown: ((time: number) => void) | null };
           };
           for (let i = 0; i < 200; i += 1) {
-            const frame = ((begin + i) * 7919) % count;
-            const time = frame * 23_520_000;
+            const time = (((begin + i) * 7919) % count) * 23_520_000;
             await new Promise<void>((resolve) => {
               engine.onceShown = (shown) => shown === time && resolve();
               engine.show(time);
@@ -80,12 +85,6 @@ async function measure(name: string, id: string, frames: number, rounds: number)
         },
         [frames, round * 200] as const,
       );
-      // Playing goes on from where it was stopped, through all of the piece in time; at its end it has stopped by itself.
-      const touchPlay = (playing: boolean) =>
-        run((wanted) => {
-          const { flimzyPreview: engine } = globalThis as unknown as { flimzyPreview: { now(): number | null } };
-          if ((engine.now() !== null) !== wanted) document.querySelector<HTMLElement>('[data-testid="play"]')?.click();
-        }, playing);
       await touchPlay(true);
       await wait(4000);
       await touchPlay(false);

@@ -52,7 +52,7 @@ export { AS_EVERYWHERE, InShape, InShapes, shapeKey } from './inShapes';
 export { Flip, flipped } from './flip';
 export * as keys from './keys';
 export { FONT_NAMES, FontId, REGULAR, Weight, weightName } from './fonts';
-export { chunksOf, hasScript, lettersToRead, lettersWithout, SCRIPTS, syllablesIn } from './scripts';
+export { chunksOf, hasScript, lettersToRead, lettersWithout, sayLetters, SCRIPTS, syllablesIn } from './scripts';
 export { FADE_MAX, FADES, sayFade, type FadeCurve } from './fade';
 export { LEVEL_MAX, LEVEL_MIN, sayLevel, sayTenths, withinLevels } from './level';
 export * as points from './points';

@@ -37,15 +37,18 @@ export const lettersWithout = (text: string): string[] => [
   ...new Set([...text].filter((letter) => /[\p{L}\p{N}]/u.test(letter) && !ELSEWHERE.test(letter) && !hasScript(letter))),
 ];
 
+/** Some letters as they are told to a person, the first few of them. */
+export const sayLetters = (letters: readonly string[]): string => letters.slice(0, 8).join(' ') + (letters.length > 8 ? ' …' : '');
+
 /** Letters that stand for a syllable or a word. */
 const SYLLABLES = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}]/u;
 
-/** How much there is to read in a text, in letters: marks on letters and what is between words count for nothing, syllables twice. */
-export const lettersToRead = (text: string): number =>
-  [...text].reduce((sum, letter) => sum + (/[\p{M}\p{Cf}\s·]/u.test(letter) ? 0 : SYLLABLES.test(letter) ? 2 : 1), 0);
-
 /** How many letters of a text stand for a syllable or a word each. */
 export const syllablesIn = (text: string): number => [...text].filter((letter) => SYLLABLES.test(letter)).length;
+
+/** How much there is to read in a text, in letters: marks on letters and what is between words count for nothing, syllables twice. */
+export const lettersToRead = (text: string): number =>
+  [...text].filter((letter) => !/[\p{M}\p{Cf}\s·]/u.test(letter)).length + syllablesIn(text);
 
 /** Letters that are written without spaces between words, and the signs that go with them: a line may end after each. */
 const CLOSE = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Bopomofo}\u3001-\u3003\u3008-\u301f\uff01-\uff60]/u;

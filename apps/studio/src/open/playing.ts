@@ -119,13 +119,13 @@ export function playedTo(now: Flicks): void {
   const { looping, alone, playhead } = state;
   if (!piece) return;
   const { loop, watched } = round;
-  const wanted = loop && watched ? loopFrom(now) : loop;
-  if (loop && (wanted?.from !== loop.from || wanted.to !== loop.to)) {
+  const wanted = loopFrom(now);
+  if (watched && loop && (wanted?.from !== loop.from || wanted.to !== loop.to)) {
     // What is watched again and again is another stretch now, or nothing: on from here.
     set({ playhead: now });
     return void play();
   }
-  const again = looping && alone === null && watched && !loop ? stretchOf(state) : null;
+  const again = watched && !loop && looping && alone === null ? stretchOf(state) : null;
   if (again && playhead < again.to && now >= again.to) {
     moveTo(again.from);
     return void play();

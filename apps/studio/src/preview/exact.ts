@@ -12,7 +12,7 @@ import {
   type SoundOrder,
   type SoundReport,
 } from './messages';
-import { loopIn, within } from './rounds';
+import { isOver, loopIn, within } from './rounds';
 
 /** Figures kept for measuring: how playback went. */
 export interface PlayFigures {
@@ -186,8 +186,7 @@ export class ExactEngine implements PreviewEngine {
     Atomics.store(this.control, CONTROL.playing, 1);
     this.endTimer = setInterval(() => {
       const now = this.now();
-      // A stretch of which a part is gone is over as well.
-      if (now === null || !this.piece || (loop?.to ?? now + 1) <= pieceLength(this.piece)) return;
+      if (now === null || !this.piece || !isOver(now, loop, pieceLength(this.piece))) return;
       this.pause();
       this.listener.onEnded();
     }, 40);

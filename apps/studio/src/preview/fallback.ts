@@ -6,7 +6,7 @@ import { drawFrame, filesFor, type Scratch, type Seen } from '@flimzy/stage';
 import { addressOf } from '../api/client';
 import { getFonts, haveFonts } from '../material/fonts';
 import { changePixels } from './pixels';
-import { within } from './rounds';
+import { isOver, within } from './rounds';
 import type { EngineListener, Loop, PreviewEngine } from '../open/engine';
 
 type Element = HTMLVideoElement | HTMLAudioElement | HTMLImageElement;
@@ -148,10 +148,10 @@ export class FallbackEngine implements PreviewEngine {
 
   /** Starts, corrects and stops elements by the clock, and draws. */
   private follow(): void {
-    const { piece } = this;
+    const { piece, started } = this;
     const now = this.now();
-    if (!piece || now === null) return;
-    if ((this.started?.loop?.to ?? now + 1) > pieceLength(piece)) {
+    if (!piece || !started || now === null) return;
+    if (isOver(now, started.loop, pieceLength(piece))) {
       this.pause();
       return this.listener.onEnded();
     }
@@ -159,7 +159,7 @@ export class FallbackEngine implements PreviewEngine {
     // An element does not go backwards, nor at any speed: then it is sought frame by frame, and is silent.
     const keepUp = (name: string, element: Element | null, due: number, pace: number) => {
       if (!(element instanceof HTMLMediaElement)) return;
-      const speed = pace * (this.started?.speed ?? 1);
+      const speed = pace * started.speed;
       const moving = speed >= RATE_LEAST && speed <= RATE_MOST;
       if (moving && element.playbackRate !== speed) element.playbackRate = speed;
       if (Math.abs(element.currentTime - due) > (moving ? DRIFT : 0.01)) element.currentTime = due;

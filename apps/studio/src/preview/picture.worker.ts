@@ -133,8 +133,11 @@ async function play({ from, speed, loop, shared, epoch }: Extract<PictureOrder, 
   const heard = () => Math.max(0, Atomics.load(control, CONTROL.played) - Atomics.load(control, CONTROL.latency));
   const clock = () => from + Math.round(fromSamples(heard()) * speed);
   const final = () => (loop ? Infinity : frameAt(Math.max(0, pieceLength(doc) - frameLength(doc.format.rate)), doc.format.rate));
-  /** The stretch in frames. */
-  const rounds = () => loopIn(loop, (time) => frameAt(time, doc.format.rate));
+  /** Which frame of the piece it is that is counted as `n` through every round, and in which round. */
+  const counted = (n: number) => {
+    const frames = loopIn(loop, (time) => frameAt(time, doc.format.rate));
+    return { frame: within(n, frames), round: roundAt(n, frames) };
+  };
   let [drawn, opened] = [0, 0];
   const figures = await follow<Drawn>({
     clock,
@@ -147,17 +150,17 @@ async function play({ from, speed, loop, shared, epoch }: Extract<PictureOrder, 
       return { rate, end: loop ? Infinity : pieceLength(doc), final: final() };
     },
     async draw(n) {
-      const one = await drawUnseen(doc, within(n, rounds()), whoseRound(roundAt(n, rounds())), onto.canvas);
+      const { frame, round } = counted(n);
+      const one = await drawUnseen(doc, frame, whoseRound(round), onto.canvas);
       if ((drawn += 1) === PREPARED || n === final()) report({ type: 'prepared', epoch });
       return one;
     },
     fits: (one) => one.doc === doc && one.picture.width === onto.canvas.width && one.picture.height === onto.canvas.height,
     show({ picture, sources }, n) {
       onto.drawImage(picture, 0, 0);
-      const now = within(n, rounds());
-      const time = frameStart(now, doc.format.rate);
+      const { frame, round } = counted(n);
+      const time = frameStart(frame, doc.format.rate);
       report({ type: 'shown', time, sources, took: 0 });
-      const round = roundAt(n, rounds());
       openAhead(doc, time, whoseRound(round));
       if (!loop || loop.to - time > OPEN_AHEAD || opened > round) return;
       opened = round + 1;

@@ -18,6 +18,9 @@ export const roundAt = (at: number, loop: Loop | null): number =>
 /** Where in the piece one is who has counted to `at`. */
 export const within = (at: number, loop: Loop | null): number => (loop ? at - roundAt(at, loop) * (loop.to - loop.from) : at);
 
+/** Whether playing is over that has come to a time of a piece so long; again and again it is where a part of the stretch is gone. */
+export const isOver = (now: number, loop: Loop | null, length: number): boolean => (loop ? loop.to > length : now >= length);
+
 /** What of the piece is played while one counts from `from` to `to`, in order, each in one go. */
 export function stretches(from: number, to: number, loop: Loop | null): Loop[] {
   const all: Loop[] = [];

@@ -1,6 +1,15 @@
 import { PLAIN_SHAPE, PLAIN_TEXT, type DrawnPart } from '@flimzy/core/frame';
 import { clipEnd, findClip, isCaptions, type Clip, type Piece } from '@flimzy/core/piece';
-import { lettersWithout, PARTS_MOST, readingTime, SHAPE_NAMES, type Overlay, type Part, type TextPart } from '@flimzy/core/properties';
+import {
+  lettersWithout,
+  PARTS_MOST,
+  readingTime,
+  sayLetters,
+  SHAPE_NAMES,
+  type Overlay,
+  type Part,
+  type TextPart,
+} from '@flimzy/core/properties';
 import { fromSeconds, toGrid, toSeconds } from '@flimzy/core/time';
 import Plus from 'lucide-react-native/icons/plus';
 import { useEffect } from 'react';
@@ -116,8 +125,7 @@ function Boxed({ text }: { text: string }) {
   if (letters.length === 0) return null;
   return (
     <Text kind="note" className="text-warn" testID="title-boxed">
-      No font here has {letters.slice(0, 8).join(' ')}
-      {letters.length > 8 ? ' …' : ''}: empty boxes are seen in their place.
+      No font here has {sayLetters(letters)}: empty boxes are seen in their place.
     </Text>
   );
 }

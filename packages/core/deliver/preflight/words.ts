@@ -2,7 +2,7 @@ import { contrast, luminanceOf } from '../../analyse';
 import type { TogetherStep } from '../../edits';
 import { placeOf, type Rect } from '../../frame';
 import { clipEnd, findClip, isCaptions, isRead, keyTime, roomToPull, seenClips, type Clip, type Piece, type SeenClip } from '../../piece';
-import { lettersWithout, overlayName, partsOf, readingTime, textOf, type Part, type TextPart } from '../../properties';
+import { lettersWithout, overlayName, partsOf, readingTime, sayLetters, textOf, type Part, type TextPart } from '../../properties';
 import { formatTimecode, frameLength, fromSeconds } from '../../time';
 import { isWithin, movedInto, safeArea } from '../inShape';
 import type { Check, Finding } from './check';
@@ -146,7 +146,7 @@ export const wordsBoxed: Check = ({ sent }) => {
   return each(boxed, (some, name): Finding => {
     const letters = [...new Set(some.flatMap(lettersOf))];
     return {
-      says: `${name} ${some.length === 1 ? 'has' : 'have'} letters that no font here has: ${letters.slice(0, 8).join(' ')}${letters.length > 8 ? ' …' : ''}`,
+      says: `${name} ${some.length === 1 ? 'has' : 'have'} letters that no font here has: ${sayLetters(letters)}`,
       why: 'Empty boxes are seen in their place.',
       weight: 'hurts',
       at: some[0].clip.start,
