@@ -1,10 +1,9 @@
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import type { Page } from '@playwright/test';
 import type { MediaItem, OpenedPiece } from '@flimzy/contract';
 import { serve, type Serving } from './serving';
-import { expect, home, press, test } from './studio';
+import { expect, home, MUSIC, openPiece, pieceOf, press, test } from './studio';
 
 let folder: string;
 let other: Serving;
@@ -17,13 +16,16 @@ test.afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-const pieceAt = async (page: Page, server: string, id: string) =>
-  ((await (await page.request.get(`${server}/api/pieces/${id}`)).json()) as OpenedPiece).piece;
-
 test('a piece is kept as an archive, and comes in on another machine: whole, and from half a file with what is missing said', async ({
   page,
 }, info) => {
-  const name = 'Kite in layers';
+  const name = 'Paper to keep';
+  const clips = [
+    { media: 'demo-paper-cut', from: 20, frames: 40 },
+    { media: 'demo-finished-kite', from: 0, frames: 60 },
+  ];
+  await openPiece(page, name, [...clips, MUSIC]);
+  const original = await pieceOf(page);
   await page.goto(home());
   await press(page.getByRole('button', { name: `More for ${name}`, exact: true }));
   const saving = page.waitForEvent('download');
@@ -32,7 +34,6 @@ test('a piece is kept as an archive, and comes in on another machine: whole, and
   expect(saved.suggestedFilename()).toBe(`${name}.flimzy.zip`);
   const file = info.outputPath('kite.zip');
   await saved.saveAs(file);
-  const original = await pieceAt(page, home(), 'demo-kite-in-layers');
 
   await page.goto(other.address);
   await expect(page.getByText('Nothing here yet')).toBeVisible();
@@ -60,7 +61,8 @@ test('a piece is kept as an archive, and comes in on another machine: whole, and
   await press(page.getByTestId('open-arrival'));
   await expect(page.getByTestId('piece-title')).toHaveText(name);
   const id = /piece\/([a-z0-9-]+)/.exec(page.url())?.[1] ?? '';
-  expect(await pieceAt(page, other.address, id)).toEqual({ ...original, id });
+  const { piece } = (await (await page.request.get(`${other.address}/api/pieces/${id}`)).json()) as OpenedPiece;
+  expect(piece).toEqual({ ...original, id });
 
   const wrong = info.outputPath('wrong.zip');
   writeFileSync(wrong, 'holiday');

@@ -4,6 +4,7 @@ import { readCodes } from '../demo/read';
 import { framesDue } from './frames';
 import {
   CODED,
+  TINY,
   addFromShelf,
   bringIn,
   clip,
@@ -13,7 +14,7 @@ import {
   goTo,
   layout,
   mainClips,
-  makePiece,
+  openPiece,
   pieceOf,
   press,
   selectClip,
@@ -22,7 +23,7 @@ import {
 } from './studio';
 
 test('what comes out of a roll and a range removal has the right frames', async ({ page }, info) => {
-  await makePiece(page, `Frames ${info.project.name}`, 'vertical', '30');
+  await openPiece(page, 'Frames', [], TINY);
   await bringIn(page, CODED('hilltop'), CODED('beach-run'));
   await addFromShelf(page, ['hilltop', 'beach-run']);
   await expect(clip(page, 1)).toBeAttached();
@@ -48,7 +49,7 @@ test('what comes out of a roll and a range removal has the right frames', async 
   const piece = await pieceOf(page);
   const file = path.join(info.outputDir, 'out.mp4');
   await exportTo(page, file);
-  expect(readCodes(file, 1080, 1920, () => 1080)).toEqual(await framesDue(page, piece));
+  expect(readCodes(file, 360, 640, () => 360)).toEqual(await framesDue(page, piece));
 });
 
 test('what comes out of a J-cut sounds of the second clip before its picture', async ({ page }, info) => {
@@ -67,7 +68,7 @@ test('what comes out of a J-cut sounds of the second clip before its picture', a
     execFileSync('ffmpeg', ['-v', 'error', '-y', ...sources, '-pix_fmt', 'yuv420p', '-c:a', 'aac', file]);
     return file;
   };
-  await makePiece(page, `Tones ${info.project.name}`, 'vertical', '30');
+  await openPiece(page, 'Tones', [], TINY);
   await bringIn(page, tone('low', 300), tone('high', 1200));
   await addFromShelf(page, ['low', 'high']);
   await expect(clip(page, 1)).toBeAttached();

@@ -1,9 +1,10 @@
-import { LONG, addFromShelf, clip, drag, expect, layout, makePiece, middleOf, openPiece, selectClip, test } from './studio';
+import { LONG, addFromShelf, drag, expect, layout, middleOf, openPiece, selectClip, test } from './studio';
+
+const HILLTOP = { media: 'demo-hilltop', from: 0, frames: 300 };
+const DUSK = { media: 'demo-dusk', from: 0, frames: 180 };
 
 test('everything of the slice by keys: steps, split, delete, undo, redo, play', async ({ page }) => {
-  await makePiece(page, 'By keys', 'vertical', '30');
-  await addFromShelf(page, ['Hilltop', 'Dusk']);
-  await expect.poll(() => layout(page)).toHaveLength(2);
+  await openPiece(page, 'By keys', [HILLTOP, DUSK]);
   const clock = page.getByTestId('clock');
   await page.keyboard.press('Home');
   for (let i = 0; i < 3; i += 1) await page.keyboard.press('Shift+ArrowDown');
@@ -34,9 +35,7 @@ test('everything of the slice by keys: steps, split, delete, undo, redo, play', 
 });
 
 test('a drag catches on the playhead, and not while Alt is held', async ({ page }) => {
-  await makePiece(page, 'Catching', 'vertical', '30');
-  await addFromShelf(page, ['Hilltop']);
-  await expect(clip(page, 0)).toBeAttached();
+  await openPiece(page, 'Catching', [HILLTOP]);
   await page.getByTestId('clock').fill('4.00');
   await page.getByTestId('clock').press('Enter');
   await selectClip(page, 0);
@@ -55,7 +54,7 @@ test('a drag catches on the playhead, and not while Alt is held', async ({ page 
 });
 
 test('a picture of another shape is filled or fitted, clip by clip, with undo', async ({ page }) => {
-  await makePiece(page, 'Fitting', 'vertical', '30');
+  await openPiece(page, 'Fitting', []);
   await addFromShelf(page, ['Paper cut']);
   await selectClip(page, 0);
   await expect(page.getByTestId('card')).toContainText('fit, blur');
@@ -67,8 +66,7 @@ test('a picture of another shape is filled or fitted, clip by clip, with undo', 
 
 test('a browser without WebCodecs is told so, and the preview still shows and plays', async ({ page }) => {
   await page.addInitScript(() => Reflect.deleteProperty(window, 'VideoDecoder'));
-  await makePiece(page, 'Fallback', 'vertical', '30');
-  await addFromShelf(page, ['Dusk']);
+  await openPiece(page, 'Fallback', [DUSK]);
   const notice = page.getByText('This browser cannot decode video frame by frame');
   await expect(notice).toBeVisible();
   // Read once, it does not lie over the picture any more, and can be asked for.

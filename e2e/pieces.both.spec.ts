@@ -39,7 +39,7 @@ test('the list shows what each piece is; one is renamed, opened as a copy, delet
 });
 
 test('a file that cannot be read is named with what is wrong, and can be dismissed', ONCE, async ({ page }, info) => {
-  await makePiece(page, `Bad ${info.project.name}`, 'vertical');
+  await openPiece(page, 'Bad', []);
   const [bad, empty] = [info.outputPath('holiday.mp4'), info.outputPath('nothing.mov')];
   writeFileSync(bad, 'not a film at all');
   writeFileSync(empty, '');
@@ -59,10 +59,8 @@ test('the first clips give the piece their frame rate', ONCE, async ({ page }, i
   await expect.poll(() => layout(page)).toHaveLength(3);
 });
 
-test('what is done while the server is away is kept, also over a reload, and sent when it is back', ONCE, async ({ page }, info) => {
-  await makePiece(page, `Away ${info.project.name}`, 'vertical', '30');
-  await addFromShelf(page, ['Hilltop']);
-  await expect.poll(() => layout(page)).toHaveLength(1);
+test('what is done while the server is away is kept, also over a reload, and sent when it is back', ONCE, async ({ page }) => {
+  await openPiece(page, 'Away', [{ media: 'demo-hilltop', from: 0, frames: 300 }]);
   await page.route('**/edits', (route) => route.abort());
   await page.getByTestId('clock').fill('1.00');
   await page.getByTestId('clock').press('Enter');
@@ -78,11 +76,11 @@ test('what is done while the server is away is kept, also over a reload, and sen
   await expect(page.getByText('saving …')).toHaveCount(0);
 });
 
-test('two windows on one piece stay equal', ONCE, async ({ page, context }, info) => {
-  await makePiece(page, `Two ${info.project.name}`, 'vertical', '30');
+test('two windows on one piece stay equal', ONCE, async ({ page, context }) => {
+  await openPiece(page, 'Two', []);
   const other = await context.newPage();
   await other.goto(page.url());
-  await expect(other.getByTestId('piece-title')).toHaveText(`Two ${info.project.name}`);
+  await expect(other.getByTestId('piece-title')).toHaveText('Two');
   await page.bringToFront(); // a window behind another draws once a second
   await addFromShelf(page, ['Hilltop', 'Dusk']);
   await expect(clip(other, 1)).toBeAttached();
@@ -95,8 +93,8 @@ test('two windows on one piece stay equal', ONCE, async ({ page, context }, info
   await expect(clip(other, 1)).toBeAttached();
 });
 
-test('an upload shows how far it is and can be cancelled; dropped files come in too', ONCE, async ({ page }, info) => {
-  await makePiece(page, `Drop ${info.project.name}`, 'vertical');
+test('an upload shows how far it is and can be cancelled; dropped files come in too', ONCE, async ({ page }) => {
+  await openPiece(page, 'Drop', []);
   await page.route('**/api/uploads/*', async (route) => {
     if (route.request().method() === 'PATCH') await new Promise((resolve) => setTimeout(resolve, 4000));
     await route.continue().catch(() => undefined);

@@ -12,7 +12,7 @@ import { codePoints, readCode } from '../demo/code';
 import { sourceFrames } from './frames';
 import { previewAt, serverAt, type Measured } from './previewed';
 import { greyOfRgba, ssim, type Grey } from './ssim';
-import { ask, CODED, bringIn, clip, expect, exportTo, home, item, mainClips, makePiece, openPiece, pieceOf, test } from './studio';
+import { ask, CODED, bringIn, clip, expect, exportTo, home, item, mainClips, openPiece, pieceOf, test } from './studio';
 
 test('the compositor draws alike in the browser and on the server, from the same source pictures', async ({ page }) => {
   for (const id of ['demo-first-flight', 'demo-bench-talk']) {
@@ -114,7 +114,7 @@ test('every transition is drawn alike in the browser and on the server', async (
 
 test('the preview from proxies is the exported frame, around every cut: the same picture and the right frame', async ({ page }, info) => {
   const names = ['hilltop', 'line-in-hand', 'beach-run', 'spars'];
-  await makePiece(page, 'Brought in', 'vertical');
+  await openPiece(page, 'Brought in', []);
   await bringIn(page, ...names.map(CODED));
   for (const name of names) await expect(item(page, name)).toBeEnabled();
   const all = (await (await page.request.get(`${home()}/api/media`)).json()) as MediaItem[];
@@ -124,7 +124,7 @@ test('the preview from proxies is the exported frame, around every cut: the same
     frames: 50,
     fit: name === 'spars' ? ('fit' as const) : ('fill' as const), // the one of another shape
   }));
-  await openPiece(page, 'Same', clips, { width: 1080, height: 1920 });
+  await openPiece(page, 'Same', clips);
   const piece = await pieceOf(page);
   const { rate } = piece.format;
   const [width, height] = [360, 640];

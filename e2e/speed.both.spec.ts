@@ -8,6 +8,7 @@ import { framesDue } from './frames';
 import { alike } from './previewed';
 import {
   CODED,
+  TINY,
   addFromShelf,
   bringIn,
   clip,
@@ -16,7 +17,7 @@ import {
   exportTo,
   goTo,
   mainClips,
-  makePiece,
+  openPiece,
   pieceOf,
   press,
   samplesOf,
@@ -37,7 +38,7 @@ test(
   'clips run faster, slower, backwards and in part; the rest follows or stays, and every frame is the right one',
   ONCE,
   async ({ page }, info) => {
-    await makePiece(page, `Speed ${info.project.name}`, 'vertical', '29.97');
+    await openPiece(page, 'Speed', [], { ...TINY, rate: { num: 30_000, den: 1001 } });
     await bringIn(page, CODED('hilltop'), CODED('beach-run'));
     await addFromShelf(page, ['hilltop', 'beach-run']);
     await expect(clip(page, 1)).toBeAttached();
@@ -121,7 +122,7 @@ test(
     const file = path.join(info.outputDir, 'out.mp4');
     await exportTo(page, file);
     await page.keyboard.press('Escape');
-    expect(readCodes(file, 1080, 1920, () => 1080)).toEqual(await framesDue(page, piece));
+    expect(readCodes(file, 360, 640, () => 360)).toEqual(await framesDue(page, piece));
 
     await press(page.getByTestId('undo'));
     await expect.poll(async () => (await runs(page))[2]).toEqual([60, 20, 1.5]);
@@ -153,7 +154,7 @@ test('the sound of a faster clip keeps its pitch or follows, or stays as it was 
   const picture = ['-f', 'lavfi', '-i', 'color=gray:size=360x640:rate=30:duration=4'];
   const sound = ['-f', 'lavfi', '-i', 'sine=f=500:sample_rate=48000:duration=4'];
   execFileSync('ffmpeg', ['-v', 'error', '-y', ...picture, ...sound, '-pix_fmt', 'yuv420p', '-c:a', 'aac', tone]);
-  await makePiece(page, `Pitch ${info.project.name}`, 'vertical', '30');
+  await openPiece(page, 'Pitch', [], TINY);
   await bringIn(page, tone);
   await addFromShelf(page, ['tone']);
   await selectClip(page, 0);

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { THREE, addFromShelf, expect, goTo, makePiece, openPiece, press, test } from './studio';
+import { THREE, addFromShelf, expect, goTo, openPiece, press, test } from './studio';
 
 /** How bright the middle of the picture is that is on the screen, 0 to 255. */
 const middle = (page: Page) =>
@@ -28,7 +28,7 @@ test('a video that cannot be had at first is said, and shown as soon as it can; 
 });
 
 test('a photo that could not be fetched is tried again', async ({ page }) => {
-  await makePiece(page, 'Photo for a while', 'vertical', '30');
+  await openPiece(page, 'Photo for a while', []);
   let broken = true;
   await page.route('**/proxy', (route) => (broken ? route.abort() : route.continue()));
   await addFromShelf(page, ['The bench']);

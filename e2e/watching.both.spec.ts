@@ -14,7 +14,6 @@ import {
   mainClips,
   LONG,
   MUSIC,
-  makePiece,
   pieceOf,
   press,
   test,
@@ -49,7 +48,7 @@ test('a frame is saved as a picture of the piece’s size, guides lie over the p
 });
 
 test('new photos move gently, each in another way, and as long as was chosen; they stand still when asked to', ONCE, async ({ page }) => {
-  await makePiece(page, `Photos ${test.info().project.name}`, 'vertical');
+  await openPiece(page, 'Photos', []);
   await addFromShelf(page, ['On the hill', 'The bench']);
   const movements = async () =>
     (await mainClips(page)).map(({ scale, length }) => [typeof scale === 'object' ? scale.keys.map((key) => key.value) : scale, length]);

@@ -4,7 +4,7 @@ import { spawn, spawnSync } from 'node:child_process';
 import { once } from 'node:events';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
-import { CHROMIUM, ESPEAK, OPENSSL, need, root } from './setup.mjs';
+import { CHROMIUM, ESPEAK, OPENSSL, WINDOWS, need, root } from './setup.mjs';
 
 const only = process.argv[2];
 await need(CHROMIUM, ESPEAK, OPENSSL);
@@ -32,6 +32,17 @@ async function check(name, script) {
   count(name, status === 0, (Date.now() - began) / 1000);
 }
 
+// What takes one core goes on beside the rest: the clips of the tests, and the longest of the checks.
+const filmed = whenStale('coded', ['demo'], 'demo/test-media/spars.mp4', async () => {
+  console.log('Making the test variant of the demo clips, each frame with its number in it …');
+  const filming = spawn('npx', ['tsx', 'demo/make.ts', '--coded', '--out', 'demo/test-media'], {
+    cwd: root,
+    stdio: 'inherit',
+    shell: WINDOWS,
+  });
+  const [status] = await once(filming, 'close');
+  if (status !== 0) process.exit(status ?? 1);
+});
 let linted;
 if (!only || only === 'static') {
   must('npx', ['expo', 'customize', 'tsconfig.json'], {
@@ -44,15 +55,10 @@ if (!only || only === 'static') {
   await check('format', 'format:check');
 }
 
-// The app is built while the longest of the checks, which takes one core, goes on.
 const building = spawn(process.execPath, [path.join(root, 'scripts/build.mjs')], { stdio: 'inherit' });
 const [built] = await once(building, 'close');
 if (built !== 0) process.exit(1);
-await linted;
-await whenStale('coded', ['demo'], 'demo/test-media/spars.mp4', () => {
-  console.log('Making the test variant of the demo clips, each frame with its number in it …');
-  must('npx', ['tsx', 'demo/make.ts', '--coded', '--out', 'demo/test-media']);
-});
+await Promise.all([linted, filmed]);
 
 if (!only || only === 'jest') {
   const file = path.join(results, 'jest.json');

@@ -90,7 +90,7 @@ describe('a piece for a platform', () => {
   it.each(PLATFORM_FORMATS.map((format) => [format.name, format] as const))(
     '%s: the file is what the format takes, to its end',
     async (_, format) => {
-      const piece = await pieceOf([24, 14], { ...SMALL, width: 540, height: 960 });
+      const piece = await pieceOf([14, 8], { ...SMALL, width: 540, height: 960 });
       for (const kind of format.files.slice(0, 3)) {
         const { settings } = suggest(piece, format, kind);
         const { delivery, file } = await sent(piece, { ...settings, part: format.part ? 0 : null });

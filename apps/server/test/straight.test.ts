@@ -53,7 +53,7 @@ interface Scene {
 }
 
 /** Frames of each. */
-const LONG = 20;
+const LONG = 14;
 
 const DISSOLVE = Transition.parse({ kind: 'dissolve', length: frameStart(12, RATE) });
 
