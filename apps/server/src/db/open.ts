@@ -17,8 +17,15 @@ export interface OpenDatabase {
   close(): Promise<void>;
 }
 
-async function openAt(folder: string | undefined, migrations: string): Promise<OpenDatabase> {
-  const client = await PGlite.create(folder ? { dataDir: folder } : {});
+/**
+ * What the database keeps of its files in memory, which it takes whole at its start (128 MB if nothing is said). All that is there is
+ * small, and the system keeps files besides; the less this process holds, the sooner each ffmpeg is started, which the system makes as
+ * a copy of it first.
+ */
+const BUFFERS = ['-c', 'shared_buffers=32MB'];
+
+async function openAt(folder: string, migrations: string): Promise<OpenDatabase> {
+  const client = await PGlite.create({ dataDir: folder, startParams: [...PGlite.defaultStartParams, ...BUFFERS] });
   const db = drizzle(client, { schema });
   await migrate(db, { migrationsFolder: migrations });
   return {
