@@ -23,7 +23,13 @@ module.exports = {
     node('kernels', 'packages/kernels/test'),
     node('demo', 'demo/test'),
     node('server', 'apps/server/test'),
-    node('studio', 'apps/studio/test', { transformIgnorePatterns: ['/node_modules/(?!@flimzy|p-queue|p-timeout|eventemitter3)'] }),
+    node('studio', 'apps/studio/test', {
+      setupFiles: ['<rootDir>/apps/studio/test/open/storage.ts'],
+      // Without a screen: what of the look comes along is what the web has of it.
+      moduleNameMapper: { '^react-native$': 'react-native-web' },
+      moduleFileExtensions: ['web.ts', 'web.tsx', 'web.js', 'ts', 'tsx', 'js', 'mjs', 'cjs', 'json'],
+      transformIgnorePatterns: ['/node_modules/(?!@flimzy|p-queue|p-timeout|eventemitter3|lucide)'],
+    }),
     {
       displayName: 'app',
       preset: 'jest-expo',
@@ -31,7 +37,6 @@ module.exports = {
       testMatch: ['<rootDir>/test/components/**/*.test.tsx'],
       // Icons come as modules that jest-expo's own pattern passes over.
       transform: { '\\.mjs$': 'babel-jest' },
-      setupFiles: ['<rootDir>/test/components/setup.ts'],
       transformIgnorePatterns: [
         '/node_modules/(?!((jest-)?react-native|@react-native(-community)?|expo|@expo|nativewind|react-native-css-interop|lucide|@flimzy|zod|uuid))',
       ],

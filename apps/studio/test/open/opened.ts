@@ -1,7 +1,6 @@
 import { carryOut, EditRefused, type EditRequest, type Head, type LogEntry } from '@flimzy/core/edits';
 import type { Clip, Piece } from '@flimzy/core/piece';
 import { frameLength } from '@flimzy/core/time';
-import { act } from '@testing-library/react-native';
 import { addFrames, emptyPiece, MUSIC, VIDEO } from '../../../../packages/core/test/making';
 import { ACTIONS, actionOf } from '../../src/open/actions';
 import { currentPiece, openEditor, selectAll, useEditor } from '../../src/open/editor';
@@ -76,7 +75,7 @@ export class MemoryServer {
 }
 
 /** Lets promises and what React makes of them come to rest. */
-export const settle = () => act(async () => new Promise((resolve) => setTimeout(resolve, 20)));
+export const settle = () => new Promise((resolve) => setTimeout(resolve, 20));
 
 /** Opens a piece in the editor against a server in memory. */
 export async function opened(piece = three()): Promise<MemoryServer> {
@@ -101,7 +100,7 @@ export function does(id: string): void {
   const action = actionOf(id);
   const now = situation();
   if (action.when && now && !action.when(now)) throw new Error(`“${action.words}” is not offered now`);
-  act(() => action.run());
+  action.run();
 }
 
 /** The actions offered now. */

@@ -19,8 +19,8 @@ beforeEach(async () => {
 
 describe('every action', () => {
   it('has an id, words and a key of its own', () => {
-    for (const of of [(a: (typeof ACTIONS)[number]) => a.id, (a: (typeof ACTIONS)[number]) => a.words])
-      expect(new Set(ACTIONS.map(of)).size).toBe(ACTIONS.length);
+    for (const own of [(a: (typeof ACTIONS)[number]) => a.id, (a: (typeof ACTIONS)[number]) => a.words])
+      expect(new Set(ACTIONS.map(own)).size).toBe(ACTIONS.length);
     const keys = ACTIONS.flatMap((a) => [...(a.key ? [a.key] : []), ...(a.also ?? [])]);
     expect(new Set(keys).size).toBe(keys.length);
   });
