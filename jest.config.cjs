@@ -1,6 +1,6 @@
 const path = require('node:path');
 
-/** Pure code and the server run under swc; the app's own units under jest-expo. */
+/** What needs no screen runs under swc; what is drawn, under jest-expo. */
 const swc = ['@swc/jest', { jsc: { parser: { syntax: 'typescript', tsx: true }, target: 'es2022' }, module: { type: 'commonjs' } }];
 const node = (name, folder, extra = {}) => ({
   displayName: name,
@@ -35,10 +35,8 @@ module.exports = {
       preset: 'jest-expo',
       rootDir: path.join(__dirname, 'apps/studio'),
       testMatch: ['<rootDir>/test/components/**/*.test.tsx'],
-      // Icons come as modules that jest-expo's own pattern passes over.
-      transform: { '\\.mjs$': 'babel-jest' },
       transformIgnorePatterns: [
-        '/node_modules/(?!((jest-)?react-native|@react-native(-community)?|expo|@expo|nativewind|react-native-css-interop|lucide|@flimzy|zod|uuid))',
+        '/node_modules/(?!((jest-)?react-native|@react-native(-community)?|expo|@expo|nativewind|react-native-css-interop))',
       ],
     },
   ],

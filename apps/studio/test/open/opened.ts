@@ -74,7 +74,7 @@ export class MemoryServer {
   }
 }
 
-/** Lets promises and what React makes of them come to rest. */
+/** Lets promises come to rest. */
 export const settle = () => new Promise((resolve) => setTimeout(resolve, 20));
 
 /** Opens a piece in the editor against a server in memory. */
