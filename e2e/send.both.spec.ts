@@ -65,7 +65,7 @@ test('a piece over the limit is seen to be, mended by one touch, and sent in two
   await expect.poll(async () => (await pieceOf(page)).formats).toEqual([square.id, upright.id]);
   await expect(part(page, upright).getByTestId('finding-tooLong')).toContainText('0:02.00 too long');
   await expect(part(page, square).getByTestId('finding-otherShape')).toContainText('sent square');
-  await expect(page.getByTestId(`still-${square.id}`)).toHaveAttribute('data-time', /\d/);
+  await expect(page.getByTestId('shape-1.00')).toHaveAttribute('data-time', /\d/);
   await closeSheet(page);
   await expect(page.getByTestId('piece-length')).toContainText('0:02.00 too long');
   await press(page.getByTestId('piece-length'));

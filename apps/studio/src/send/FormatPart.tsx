@@ -42,7 +42,7 @@ interface PartProps {
   onLeave: () => void;
 }
 
-/** One format that the piece is sent in: how it looks there, how the file is made, what would go wrong. */
+/** One format that the piece is sent in: how the file is made, what would go wrong. How it looks there stands above, with the other shapes. */
 export function FormatPart({ piece, format, all, loud, flashes, measuring, onLeave }: PartProps) {
   const [figures, setFigures] = useState(false);
   const [own, setOwn] = useState(false);
@@ -65,7 +65,7 @@ export function FormatPart({ piece, format, all, loud, flashes, measuring, onLea
   return (
     <View className="gap-3 rounded-2xl border border-hairline p-3" testID={`part-${format.id}`}>
       <View className="flex-row gap-3">
-        {seen && length > 0 ? (
+        {plain && length > 0 ? (
           <Still
             piece={sent}
             time={lastShown(piece, playhead)}

@@ -2,7 +2,7 @@ import type { Delivery } from '@flimzy/contract';
 import { unknownWord, USUAL_PATTERN, type PlatformFormat } from '@flimzy/core/deliver';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import Plus from 'lucide-react-native/icons/file-plus';
-import { useMemo, useState } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { useWindowDimensions, View } from 'react-native';
 import { z } from 'zod';
 import { call } from '../api/client';
@@ -73,7 +73,11 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
       full
       broad
       testID="send-sheet"
-      footer={<Button label={label} kind="main" onPress={() => void start()} disabled={empty || busy || awaited} testID="export" />}
+      footer={
+        <View className="w-full max-w-[560px] self-center">
+          <Button label={label} kind="main" onPress={() => void start()} disabled={empty || busy || awaited} testID="export" />
+        </View>
+      }
     >
       {open ? (
         <View className="gap-4">
@@ -81,23 +85,31 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
             <Text kind="note">{chosen.length === 0 ? 'What is it made for? Choose one or more, or send it as it is.' : 'Made for'}</Text>
             <FormatTiles piece={piece} all={all} />
           </View>
-          {empty || chosen.length === 0 ? null : <Shapes piece={piece} formats={formats} />}
-          {empty ? <Text kind="note">The piece is empty. Add a clip first; then it can be exported.</Text> : null}
-          <Parts piece={piece} formats={formats} all={all} onLeave={onClose} />
-          {empty ? null : <AboutPart piece={piece} />}
-          <FileNames />
-          {empty || awaited ? null : <OnDevice piece={piece} formats={formats} pattern={pattern} />}
-          {mine.length > 0 ? (
-            <View className="gap-3">
-              <Text kind="heading" accessibilityRole="header">
-                Exports
-              </Text>
-              {mine.map((delivery) => (
-                <DeliveryRow key={delivery.id} delivery={delivery} revision={revision} before={waitBefore(mine, delivery)} />
-              ))}
-            </View>
-          ) : null}
-          {empty ? null : <ContactSheet piece={piece} />}
+          <Areas beside={formats.length === 1}>
+            <>
+              {empty || chosen.length === 0 ? null : <Shapes piece={piece} formats={formats} />}
+              {empty ? <Text kind="note">The piece is empty. Add a clip first; then it can be exported.</Text> : null}
+              <Parts piece={piece} formats={formats} all={all} onLeave={onClose} />
+            </>
+            <>
+              {empty ? null : <AboutPart piece={piece} />}
+              <FileNames />
+            </>
+            <>
+              {empty || awaited ? null : <OnDevice piece={piece} formats={formats} pattern={pattern} />}
+              {mine.length > 0 ? (
+                <View className="gap-3">
+                  <Text kind="heading" accessibilityRole="header">
+                    Exports
+                  </Text>
+                  {mine.map((delivery) => (
+                    <DeliveryRow key={delivery.id} delivery={delivery} revision={revision} before={waitBefore(mine, delivery)} />
+                  ))}
+                </View>
+              ) : null}
+              {empty ? null : <ContactSheet piece={piece} />}
+            </>
+          </Areas>
         </View>
       ) : null}
     </Sheet>
@@ -126,6 +138,33 @@ async function sendAll(piece: Piece, formats: readonly PlatformFormat[], mine: r
   say(old.status === 'done' ? 'Nothing has changed since: this export is there already.' : 'It is being exported as it is now.');
 }
 
+/** Whether there is room for two things beside each other. */
+const useRoom = () => useWindowDimensions().width >= 900;
+
+/**
+ * What is made, what is said of it, and the files: one under the other, or the files on the right where there is room, beside what is
+ * made too if that is one thing alone.
+ */
+function Areas({ beside, children }: { beside: boolean; children: [ReactNode, ReactNode, ReactNode] }) {
+  const room = useRoom();
+  const grid = {
+    display: 'grid',
+    columnGap: 24,
+    gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr)',
+    gridTemplateRows: 'auto 1fr',
+    gridTemplateAreas: beside ? '"made files" "said files"' : '"made made" "said files"',
+  };
+  return (
+    <View className="gap-4" style={room ? (grid as object) : undefined}>
+      {(['made', 'said', 'files'] as const).map((area, n) => (
+        <View key={area} className="min-w-0 gap-4" style={room ? ({ gridArea: area } as object) : undefined}>
+          {children[n]}
+        </View>
+      ))}
+    </View>
+  );
+}
+
 /** What is chosen, beside each other where there is room. */
 function Parts({
   piece,
@@ -138,14 +177,13 @@ function Parts({
   all: readonly PlatformFormat[];
   onLeave: () => void;
 }) {
-  const { width } = useWindowDimensions();
+  const beside = useRoom() && formats.length > 1;
   const wanted = formats.some(({ loudness }) => loudness !== null);
   const { loud, measuring } = useLoudness(piece, wanted);
   const flashes = useFlashes(
     piece,
     formats.some(({ id }) => id !== AS_IT_IS),
   );
-  const beside = width >= 900 && formats.length > 1;
   return (
     <View className={beside ? 'flex-row flex-wrap items-start gap-4' : 'gap-4'}>
       {formats.map((format) => (

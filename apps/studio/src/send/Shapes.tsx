@@ -66,34 +66,47 @@ export function Shapes({ piece, formats }: { piece: Piece; formats: readonly Pla
   const [chosen, setChosen] = useState<string | null>(null);
   if (shapes.length === 0) return null;
   const adjusted = shapes.find(({ id }) => id === chosen);
+  const pictures = shapes.map((shape) => <ShapeStill key={shape.id} piece={piece} shape={shape} tall={TALL} />);
+  const buttons = (
+    <>
+      <Button label={playing ? 'Pause' : 'Play'} icon={playing ? Pause : Play} onPress={togglePlay} testID="play-shapes" />
+      {shapes
+        .filter(({ size }) => !sameShape(size, piece.format))
+        .map(({ id, name }) => (
+          <Button
+            key={id}
+            label={chosen === id ? 'Done' : `Adjust ${name}`}
+            kind={chosen === id ? 'plain' : 'quiet'}
+            onPress={() => setChosen(chosen === id ? null : id)}
+            testID={`adjust-${id}`}
+          />
+        ))}
+    </>
+  );
   return (
     <View className="gap-2" testID="shapes">
-      <ScrollView horizontal showsHorizontalScrollIndicator={false} className="-mx-5" contentContainerClassName="px-5">
-        <View className="flex-row items-end gap-3">
-          {shapes.map((shape) => (
-            <View key={shape.id} className="gap-1">
-              <ShapeStill piece={piece} shape={shape} tall={TALL} />
-              <Text kind="small" numberOfLines={1} style={{ maxWidth: Math.max(70, (TALL * shape.size.width) / shape.size.height) }}>
-                {shape.name}
-              </Text>
-            </View>
-          ))}
+      {shapes.length === 1 ? (
+        <View className="flex-row items-center gap-4">
+          {pictures}
+          <View className="min-w-0 flex-1 items-start gap-2">{buttons}</View>
         </View>
-      </ScrollView>
-      <View className="flex-row flex-wrap gap-2">
-        <Button label={playing ? 'Pause' : 'Play'} icon={playing ? Pause : Play} onPress={togglePlay} testID="play-shapes" />
-        {shapes
-          .filter(({ size }) => !sameShape(size, piece.format))
-          .map(({ id, name }) => (
-            <Button
-              key={id}
-              label={chosen === id ? 'Done' : `Adjust ${name}`}
-              kind={chosen === id ? 'plain' : 'quiet'}
-              onPress={() => setChosen(chosen === id ? null : id)}
-              testID={`adjust-${id}`}
-            />
-          ))}
-      </View>
+      ) : (
+        <>
+          <ScrollView horizontal showsHorizontalScrollIndicator={false} className="-mx-5" contentContainerClassName="px-5">
+            <View className="flex-row items-end gap-3">
+              {shapes.map(({ id, name, size }, n) => (
+                <View key={id} className="gap-1">
+                  {pictures[n]}
+                  <Text kind="small" numberOfLines={1} style={{ maxWidth: Math.max(70, (TALL * size.width) / size.height) }}>
+                    {name}
+                  </Text>
+                </View>
+              ))}
+            </View>
+          </ScrollView>
+          <View className="flex-row flex-wrap gap-2">{buttons}</View>
+        </>
+      )}
       {adjusted ? <Adjust piece={piece} shape={adjusted} /> : null}
     </View>
   );
