@@ -217,7 +217,8 @@ export class PieceStore {
   }
 
   private async held(id: string): Promise<Held> {
-    const there = this.heads.get(id) ?? (await this.log.read(id));
+    const read = this.heads.has(id) ? null : await this.log.read(id);
+    const there = this.heads.get(id) ?? read; // an edit may have come while it was read
     if (!there) throw missing();
     this.heads.set(id, there);
     return there;
