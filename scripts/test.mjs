@@ -32,33 +32,35 @@ async function check(name, script) {
   count(name, status === 0, (Date.now() - began) / 1000);
 }
 
-// What takes one core goes on beside the rest: the clips of the tests, and the longest of the checks.
-const filmed = whenStale('coded', ['demo'], 'demo/test-media/spars.mp4', async () => {
-  console.log('Making the test variant of the demo clips, each frame with its number in it …');
-  const filming = spawn('npx', ['tsx', 'demo/make.ts', '--coded', '--out', 'demo/test-media'], {
-    cwd: root,
-    stdio: 'inherit',
-    shell: WINDOWS,
-  });
-  const [status] = await once(filming, 'close');
+/** Runs a program to its end, and goes no further where it fails. */
+async function needed(command, args, options = {}) {
+  const [status] = await once(spawn(command, args, { cwd: root, stdio: 'inherit', ...options }), 'close');
   if (status !== 0) process.exit(status ?? 1);
-});
-let linted;
-if (!only || only === 'static') {
+}
+
+async function checks() {
+  await check('types', 'types');
+  await check('format', 'format:check');
+  await check('lint', 'lint');
+}
+
+/** The clips of the tests, and what is tested: each takes little more than one core, so the checks go on beside it. */
+async function made() {
+  await whenStale('coded', ['demo'], 'demo/test-media/spars.mp4', () => {
+    console.log('Making the test variant of the demo clips, each frame with its number in it …');
+    return needed('npx', ['tsx', 'demo/make.ts', '--coded', '--out', 'demo/test-media'], { shell: WINDOWS });
+  });
+  await needed(process.execPath, [path.join(root, 'scripts/build.mjs')]);
+}
+
+const checked = !only || only === 'static';
+if (checked)
   must('npx', ['expo', 'customize', 'tsconfig.json'], {
     cwd: path.join(root, 'apps/studio'),
     stdio: 'ignore',
     env: { ...process.env, CI: '1', EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1' },
   });
-  linted = check('lint', 'lint');
-  await check('types', 'types');
-  await check('format', 'format:check');
-}
-
-const building = spawn(process.execPath, [path.join(root, 'scripts/build.mjs')], { stdio: 'inherit' });
-const [built] = await once(building, 'close');
-if (built !== 0) process.exit(1);
-await Promise.all([linted, filmed]);
+await Promise.all([checked ? checks() : null, made()]);
 
 if (!only || only === 'jest') {
   const file = path.join(results, 'jest.json');
