@@ -32,6 +32,7 @@ import { guard } from './http/guard';
 import { ProblemError, problemHandler } from './http/problem';
 import { handle } from './http/register';
 import { JobQueue } from './jobs/queue';
+import { OneAtATime } from './jobs/turns';
 import { Keeper } from './keeping/keeper';
 import { markClosed, markOpen, openKept } from './keeping/opening';
 import { DataFolder } from './media/folders';
@@ -163,11 +164,13 @@ export async function buildApp(config: AppConfig): Promise<Running> {
   for (const id of await checkMade(media, folder)) await again(id);
   const { signal } = closing;
   const working: Working = { store: media, folder, signal, onFailure: failed, later: (...what) => queue.send(...what) };
+  // Asked for twice, or put off and begun with anew: two works on one item would take each other's files for their own.
+  const items = new OneAtATime();
   const afterAll = (work: typeof finishMedia) => async (id: string) => {
     await queue.idle('prepare', BEGUN_MOST, signal);
-    await work(working, id);
+    await items.of(id, () => work(working, id));
   };
-  await queue.work('prepare', 2, (id) => beginMedia(working, id));
+  await queue.work('prepare', 2, (id) => items.of(id, () => beginMedia(working, id)));
   await queue.work('finish', 2, afterAll(finishMedia));
   await queue.work('listen', 1, afterAll(listenToMedia));
   await queue.work('deliver', 1, () => deliveries.workNext());

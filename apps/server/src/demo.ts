@@ -23,15 +23,17 @@ export async function loadDemo(running: Running, from: string, say: (line: strin
   if ((await db.select().from(notes).where(eq(notes.key, LOADED))).length > 0) return;
   if (!(await stat(from).catch(() => null))) return say(`The demo is left out: ${from} is not there.`);
   say('Loading the demo: the kite workshop’s clips, music and pieces (some seconds, once) …');
+  const fresh = new Set<string>();
   for (const { id, file, name } of [...MEDIA].reverse()) {
-    if (await media.exists(id)) continue;
+    if (await media.exists(id)) continue; // what is left to do of it is queued since the server began
     await mkdir(folder.medium(id), { recursive: true, mode: 0o700 });
     await toDisk(folder.media());
     await whole(folder.file(id, 'original'), (to) => copyFile(path.join(from, file), to));
     const { size } = await stat(path.join(from, file));
     await media.insert({ id, name, fileName: file, size, status: 'preparing' });
+    fresh.add(id);
   }
-  for (const { id } of MEDIA) await queue.send('prepare', id);
+  for (const { id } of MEDIA) if (fresh.has(id)) await queue.send('prepare', id);
   const items = await allReady(running, say);
   for (const recipe of PIECES) await makePiece(running, recipe, items);
   const note = { key: LOADED, value: new Date().toISOString() };

@@ -1,6 +1,17 @@
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { chmodSync, cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
+import {
+  chmodSync,
+  cpSync,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  truncateSync,
+  writeFileSync,
+} from 'node:fs';
 import path from 'node:path';
 import type { MediaItem } from '@flimzy/contract';
 import type { Hearing } from '@flimzy/core/sound';
@@ -29,6 +40,15 @@ async function beingPrepared(server: TestServer): Promise<string> {
   await told((event) => event.type === 'media' && event.item.id === id && event.item.work?.step === 'proxy');
   return id;
 }
+
+/** A program put in the place of another, in a folder that is looked through first. */
+function inPlaceOf(bin: string, name: string, text: string): void {
+  mkdirSync(bin, { recursive: true });
+  writeFileSync(path.join(bin, name), `#!/bin/sh\n${text}`);
+  chmodSync(path.join(bin, name), 0o755);
+}
+const lookedThrough = (bin: string) => ({ PATH: `${bin}:${process.env.PATH}` });
+const real = (name: string) => execFileSync('which', [name]).toString().trim();
 
 /** Programs that have to do with a folder. */
 const programsOn = (folder: string) =>
@@ -64,24 +84,18 @@ describe('a file that is being prepared', () => {
   it('is kept when the server cannot prepare it just now, and prepared when it is tried again', async () => {
     const data = newFolder();
     const bin = at('bin');
-    mkdirSync(bin);
-    const program = (name: string, text: string) => {
-      writeFileSync(path.join(bin, name), text);
-      chmodSync(path.join(bin, name), 0o755);
-    };
-    const real = execFileSync('which', ['ffmpeg']).toString().trim();
     // The filmstrip is made with a tile filter; everything else works.
-    program('ffmpeg', `#!/bin/sh\ncase "$*" in *tile=*) kill -9 $$ ;; *) exec ${real} "$@" ;; esac\n`);
-    let server = await TestServer.start(data, { env: { PATH: `${bin}:${process.env.PATH}` } });
+    inPlaceOf(bin, 'ffmpeg', `case "$*" in *tile=*) kill -9 $$ ;; *) exec ${real('ffmpeg')} "$@" ;; esac\n`);
+    let server = await TestServer.start(data, { env: lookedThrough(bin) });
     const stripless = await server.bringIn(at('small.mp4'), 'stripless.mp4', true);
     expect(stripless).toMatchObject({ status: 'ready', filmstrip: { count: 1 }, originalKept: true });
     expect(stripless.error).toMatch(/The filmstrip of “stripless.mp4” could not be prepared/);
     expect((await server.fetch('mediaProxy', { id: stripless.id })).status).toBe(200);
-    program('ffmpeg', '#!/bin/sh\necho "No space left on device" >&2\nexit 1\n');
+    inPlaceOf(bin, 'ffmpeg', 'echo "No space left on device" >&2\nexit 1\n');
     const full = await server.bringIn(at('small.mp4'), 'full.mp4', true);
     expect(full).toMatchObject({ status: 'failed', originalKept: true });
     expect(full.error).toMatch(/The disk of the server is full/);
-    program('ffmpeg', '#!/bin/sh\nkill -9 $$\n');
+    inPlaceOf(bin, 'ffmpeg', 'kill -9 $$\n');
     const killed = await server.bringIn(at('small.mp4'), 'killed.mp4', true);
     expect(killed.error).toMatch(/an error of its own. Try again/);
     await server.stop();
@@ -91,6 +105,21 @@ describe('a file that is being prepared', () => {
       await server.call('prepareAgain', { id });
       expect(await server.settled(id, true)).toMatchObject({ status: 'ready', error: null, filmstrip: expect.anything() });
     }
+    await server.stopAndRemove();
+  });
+
+  it('is not made again for a file that was half made beside it: what someone asked for meanwhile is none of its own', async () => {
+    const data = newFolder();
+    let server = await TestServer.start(data);
+    const id = await beingPrepared(server);
+    writeFileSync(path.join(data, 'media', id, 'light.rgb.1.new'), 'half');
+    await server.settled(id, true);
+    const made = () => statSync(path.join(data, 'media', id, 'proxy.mp4')).ino;
+    const before = made();
+    await server.kill();
+    server = await TestServer.start(data); // which clears what is half made
+    expect(await server.settled(id, true)).toMatchObject({ status: 'ready', error: null });
+    expect(made()).toBe(before);
     await server.stopAndRemove();
   });
 
@@ -141,9 +170,17 @@ describe('a first start', () => {
       Promise.resolve(existsSync(path.join(data, 'media')) && readdirSync(path.join(data, 'media')).length > 5 ? true : null),
     );
     first.kill('SIGKILL');
-    const server = await TestServer.start(data, how);
+    const bin = at('noting');
+    inPlaceOf(bin, 'ffmpeg', `echo "$*" >> ${at('asked')}\nexec ${real('ffmpeg')} "$@"\n`);
+    const server = await TestServer.start(data, { ...how, env: lookedThrough(bin) });
     const items = await server.call<MediaItem[]>('listMedia');
     expect([items.length, items.filter((item) => !item.usable)]).toEqual([22, []]);
+    // What the first had begun with is neither left out nor begun with twice, one beside the other.
+    const asked = readFileSync(at('asked'), 'utf8').split('\n');
+    const decoded = items
+      .filter(({ facts }) => facts?.hasSound)
+      .map(({ id }) => asked.filter((line) => line.includes(`/media/${id}/`) && line.includes('f32le')).length);
+    expect(Math.max(...decoded)).toBeLessThanOrEqual(1);
     const pieces = await server.call<{ id: string; clips: number }[]>('listPieces');
     await server.stop();
     const again = await TestServer.start(data, how);

@@ -32,12 +32,15 @@ export class JobQueue {
     return new JobQueue(boss);
   }
 
-  /** Queues work on one subject; asking twice for the same subject queues it once. What is `urgent` comes before what waits already. */
+  /**
+   * Queues work on one subject. Asked for twice it is done twice, perhaps at the same time: whoever works looks what is left to do. What
+   * is `urgent` comes before what waits already.
+   */
   async send(name: JobName, subject: string, urgent = false): Promise<void> {
     this.open.get(name)?.add(subject);
     // What is to begin this very moment is not found by who looks in the same one, and would lie until the next look.
     const startAfter = new Date(Date.now() - 60_000);
-    const options = { singletonKey: subject, expireInHours: 23, retryLimit: 0, startAfter, priority: urgent ? 1 : 0 };
+    const options = { expireInHours: 23, retryLimit: 0, startAfter, priority: urgent ? 1 : 0 };
     await this.boss.send(name, { subject }, options).catch((error: unknown) => {
       this.over(name, subject);
       throw error;
@@ -67,6 +70,7 @@ export class JobQueue {
     for (let i = 0; i < atOnce; i += 1) {
       const id = await this.boss.work<{ subject: string }>(name, { pollingIntervalSeconds: LOOK_EVERY, batchSize: 1 }, async ([job]) => {
         if (!job) return;
+        this.open.get(name)?.add(job.data.subject);
         const work = worker(job.data.subject);
         this.running.add(work);
         await work.finally(() => {

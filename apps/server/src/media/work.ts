@@ -1,5 +1,6 @@
 import { readdir, rm, stat } from 'node:fs/promises';
 import path from 'node:path';
+import { UNFINISHED } from '../files/whole';
 import { ProblemError } from '../http/problem';
 import { proxyOf } from '../deliveries/pictures';
 import { makeFilmstrip } from './filmstrip';
@@ -14,11 +15,12 @@ export class Stopped extends Error {
   override name = 'Stopped';
 }
 
-/** Bytes of every file of an item but its original. */
+/** Bytes of every file of an item but its original. What is half made by someone who asked for more of it is not there yet. */
 async function sizes(folder: DataFolder, id: string): Promise<Record<string, number>> {
   const found: Record<string, number> = {};
   for (const entry of await readdir(folder.medium(id), { withFileTypes: true }))
-    if (entry.isFile() && entry.name !== 'original') found[entry.name] = (await stat(path.join(folder.medium(id), entry.name))).size;
+    if (entry.isFile() && entry.name !== 'original' && !entry.name.endsWith(UNFINISHED))
+      found[entry.name] = (await stat(path.join(folder.medium(id), entry.name))).size;
   return found;
 }
 

@@ -8,6 +8,7 @@ import type { Database } from '../db/open';
 import { edits, pieces, snapshots, versions } from '../db/schema';
 import type { EventHub } from '../events/hub';
 import { ProblemError } from '../http/problem';
+import { OneAtATime } from '../jobs/turns';
 import type { Keeper } from '../keeping/keeper';
 import { depths, noStacks, PieceLog, STACK_SENT, trimmed, wholeStack, type Held } from './log';
 import { folded } from './runs';
@@ -38,7 +39,7 @@ type VersionRow = typeof versions.$inferSelect;
 export class PieceStore {
   private readonly heads = new LRUCache<string, Held>({ max: HEADS_KEPT });
   private readonly log: PieceLog;
-  private readonly turns = new Map<string, Promise<unknown>>();
+  private readonly changes = new OneAtATime();
 
   constructor(
     private readonly db: Database,
@@ -226,7 +227,7 @@ export class PieceStore {
 
   /** Carries out requests one after the other; a request that the log holds already is not done again. */
   edit(id: string, since: number, requests: readonly EditRequest[]): Promise<EditAnswer> {
-    return this.inTurn(id, async () => {
+    return this.changes.of(id, async () => {
       let held = await this.held(id);
       const before = held.head.revision;
       const refused: EditAnswer['refused'] = [];
@@ -279,17 +280,6 @@ export class PieceStore {
     });
     await this.keeper.keep(...rows.map((put) => ({ in: 'edits' as const, put })), { in: 'pieces', id, set: change });
     if (snapshotDue) await this.log.thin(id);
-  }
-
-  /** Lets the changes to one piece happen one at a time, in the order they were asked for. */
-  private inTurn<T>(id: string, work: () => Promise<T>): Promise<T> {
-    const turn = (this.turns.get(id) ?? Promise.resolve()).then(work, work);
-    const settled = turn.catch(() => undefined);
-    this.turns.set(id, settled);
-    void settled.then(() => {
-      if (this.turns.get(id) === settled) this.turns.delete(id);
-    });
-    return turn;
   }
 }
 
