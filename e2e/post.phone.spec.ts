@@ -18,7 +18,10 @@ test('an export is posted: signed in by a token, refused for its shape with the 
   await page.getByTestId('about-tags').blur();
   await expect(page.getByTestId('about-tags')).toHaveValue('#kite #wind');
   expect((await pieceOf(page)).about).toEqual({ title: 'Up she goes', description: 'A kite, and wind.', tags: ['kite', 'wind'] });
+  // It stands far below what is said of the piece, and is seen without looking for it.
+  await expect(page.getByTestId('about-tags')).toBeInViewport();
   await press(page.getByTestId('export'));
+  await expect(page.getByTestId(/^delivery-/)).toBeInViewport();
   await expect(page.getByTestId('delivery-done')).toHaveCount(1);
 
   // A token is got on the platform's own page, typed wrongly, then pasted.

@@ -13,8 +13,8 @@ const LOOK_EVERY = 30;
 export class JobQueue {
   private readonly running = new Set<Promise<void>>();
   private readonly workers = new Map<JobName, string[]>();
-  /** What waits or is worked on, and who waits until there is none of a kind. */
-  private readonly open = new Map<JobName, Set<string>>(JOBS.map((name) => [name, new Set()]));
+  /** How much of each kind waits or is worked on, and who waits until there is none. */
+  private readonly open = new Map<JobName, number>(JOBS.map((name) => [name, 0]));
   private readonly rest = new EventEmitter<Record<JobName, []>>().setMaxListeners(0);
 
   private constructor(private readonly boss: PgBoss) {}
@@ -37,26 +37,26 @@ export class JobQueue {
    * is `urgent` comes before what waits already.
    */
   async send(name: JobName, subject: string, urgent = false): Promise<void> {
-    this.open.get(name)?.add(subject);
+    this.count(name, 1);
     // What is to begin this very moment is not found by who looks in the same one, and would lie until the next look.
     const startAfter = new Date(Date.now() - 60_000);
     const options = { expireInHours: 23, retryLimit: 0, startAfter, priority: urgent ? 1 : 0 };
     await this.boss.send(name, { subject }, options).catch((error: unknown) => {
-      this.over(name, subject);
+      this.count(name, -1);
       throw error;
     });
     this.wake(name);
   }
 
-  private over(name: JobName, subject: string): void {
-    const open = this.open.get(name);
-    open?.delete(subject);
-    if (open?.size === 0) this.rest.emit(name);
+  private count(name: JobName, by: 1 | -1): void {
+    const open = (this.open.get(name) ?? 0) + by;
+    this.open.set(name, open);
+    if (open === 0) this.rest.emit(name);
   }
 
   /** Waits until no work of a kind waits or is done, but so long at most (ms): one that hangs holds nothing up. @throws when the signal ends it */
   async idle(name: JobName, most: number, signal: AbortSignal): Promise<void> {
-    if (this.open.get(name)?.size === 0) return;
+    if (this.open.get(name) === 0) return;
     const end = AbortSignal.any([signal, AbortSignal.timeout(most)]);
     await once(this.rest, name, { signal: end }).catch(() => signal.throwIfAborted());
   }
@@ -70,12 +70,11 @@ export class JobQueue {
     for (let i = 0; i < atOnce; i += 1) {
       const id = await this.boss.work<{ subject: string }>(name, { pollingIntervalSeconds: LOOK_EVERY, batchSize: 1 }, async ([job]) => {
         if (!job) return;
-        this.open.get(name)?.add(job.data.subject);
         const work = worker(job.data.subject);
         this.running.add(work);
         await work.finally(() => {
           this.running.delete(work);
-          this.over(name, job.data.subject);
+          this.count(name, -1);
           this.wake(name);
         });
       });

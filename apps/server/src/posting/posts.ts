@@ -46,7 +46,9 @@ function captionsOf(delivery: Parameters<typeof settingsOf>[0]): string | null {
 /** How often a platform is asked how far it is, in ms. */
 const ASK_EVERY = 1500;
 
-const OVER: Row['status'][] = ['live', 'refused', 'failed', 'cancelled'];
+/** What goes on where it stopped when it is asked for again; what is over. */
+const AGAIN: Row['status'][] = ['failed', 'cancelled'];
+const OVER: Row['status'][] = ['live', 'refused', ...AGAIN];
 
 const pause = (ms: number, signal: AbortSignal) =>
   new Promise<void>((resolve, reject) => {
@@ -101,7 +103,7 @@ export class Posts {
     const there = mine.find(({ status }) => status !== 'refused');
     if (there?.status === 'failed' || there?.status === 'cancelled') {
       // What the platform was told already it goes by.
-      if (!there.remote) await this.change(there.id, { about });
+      if (!there.remote) await this.moveOn(there.id, { about }, AGAIN);
       return this.again(there.id);
     }
     if (there) return { post: this.shown(there), fresh: false };
@@ -126,7 +128,7 @@ export class Posts {
     await this.get(id);
     // Its work must have ended before it begins again.
     if (this.running.get(id)?.stop.signal.aborted) await this.running.get(id)?.ended;
-    const fresh = await this.moveOn(id, { status: 'waiting', says: null, finishedAt: null }, ['failed', 'cancelled']);
+    const fresh = await this.moveOn(id, { status: 'waiting', says: null, finishedAt: null }, AGAIN);
     return { post: await this.tell(id), fresh };
   }
 
@@ -249,13 +251,7 @@ export class Posts {
     this.tell(id).catch(() => undefined);
   }
 
-  /** Changes a row; resolves when that is on the disk. */
-  private async change(id: string, set: Partial<Row>): Promise<void> {
-    await this.db.update(posts).set(set).where(eq(posts.id, id));
-    await this.keeper.keep({ in: 'posts', id, set });
-  }
-
-  /** Moves one that is not over on; resolves when that is on the disk, with whether it was. */
+  /** Moves one that is not over on, or one of those states alone; resolves when that is on the disk, with whether it was. */
   private async moveOn(id: string, set: Partial<Row>, from: Row['status'][] = ['waiting', 'sending', 'looking']): Promise<boolean> {
     const moved = await this.db
       .update(posts)

@@ -8,6 +8,7 @@ import { ScrollView, useWindowDimensions, View } from 'react-native';
 import { Button, IconButton } from '../look/Button';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
+import { useWide } from '../look/useWide';
 import { Handles } from '../framing/Handles';
 import { Preview } from '../preview/Preview';
 import { Meter } from '../preview/Meter';
@@ -34,7 +35,7 @@ import { useHearings } from './useHearings';
 export function EditorScreen() {
   const format = useFormat();
   const failed = useEditor((s) => s.failed);
-  const { width } = useWindowDimensions();
+  const wide = useWide();
   const router = useRouter();
   useKeys();
   useFollowSound();
@@ -55,7 +56,7 @@ export function EditorScreen() {
     );
   return (
     <>
-      {width >= 900 ? <Wide /> : <Phone ratio={format.width / format.height} />}
+      {wide ? <Wide /> : <Phone ratio={format.width / format.height} />}
       <Panels />
     </>
   );

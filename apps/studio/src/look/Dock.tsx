@@ -4,6 +4,7 @@ import { ScrollView, useWindowDimensions, View } from 'react-native';
 import { IconButton } from './Button';
 import { useClose } from './escape';
 import { Text } from './Text';
+import { useWide } from './useWide';
 
 interface DockProps {
   title: string;
@@ -19,8 +20,8 @@ interface DockProps {
  * wide one, and everything beside it goes on as ever. Esc closes it.
  */
 export function Dock({ title, onClose, children, footer, testID }: DockProps) {
-  const { width, height } = useWindowDimensions();
-  const wide = width >= 900;
+  const { height } = useWindowDimensions();
+  const wide = useWide();
   useClose(onClose);
   return (
     <View

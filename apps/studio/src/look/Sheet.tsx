@@ -7,6 +7,7 @@ import Animated, { Extrapolation, interpolate, useAnimatedStyle } from 'react-na
 import { IconButton } from './Button';
 import { useEscape } from './escape';
 import { Text } from './Text';
+import { useWide } from './useWide';
 
 interface SheetProps {
   title: string;
@@ -30,9 +31,9 @@ interface SheetProps {
 
 /** A panel that comes up from the bottom on a phone and is pulled down again, and stands in the middle of a wide screen. Esc or a touch beside it closes it. */
 export function Sheet(props: SheetProps) {
-  const { width } = useWindowDimensions();
+  const wide = useWide();
   useEscape(props.open, props.onClose);
-  if (width >= 900) return <Standing {...props} />;
+  if (wide) return <Standing {...props} />;
   return (
     <Modal visible={props.open} transparent animationType="none" onRequestClose={props.onClose} aria-label={props.title}>
       {props.open ? <FromBelow {...props} /> : null}

@@ -16,6 +16,7 @@ import { FigureField } from '../look/Field';
 import { FigureOf } from '../look/FigureOf';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
+import { useWide } from '../look/useWide';
 import { Wheel } from '../look/Wheel';
 import { useLoop } from '../open/loop';
 import { Frames, LoopPicture } from './SeamFrames';
@@ -72,7 +73,7 @@ function Open({ piece, seam }: { piece: Piece; seam: Seam }) {
   const [refused, setRefused] = useState<string | null>(null);
   const loop = useLoop(seam.join);
   const frame = frameLength(piece.format.rate);
-  const wide = screen >= 900;
+  const wide = useWide();
   const whole = wide ? Math.min(screen, 1120) - 42 : Math.min(screen, 560) - 40;
   const right = wide ? 400 : whole;
   const left = wide ? whole - right - 24 : whole;

@@ -53,6 +53,9 @@ export function waitBefore(all: readonly Delivery[], { id, status, rank, created
   ).length;
 }
 
+/** The name of an export's row in the document. */
+export const rowId = (delivery: string): string => `export-${delivery}`;
+
 /** One export: how far it is, or what came of it. @param revision of the piece as it is now @param before how many wait before it */
 export function DeliveryRow({ delivery, revision, before }: { delivery: Delivery; revision: number; before: number }) {
   const router = useRouter();
@@ -80,7 +83,8 @@ export function DeliveryRow({ delivery, revision, before }: { delivery: Delivery
       })
       .catch(sayWhy);
   return (
-    <View testID={`delivery-${status}`} className="gap-2 rounded-2xl border border-hairline px-4 py-3">
+    // Brought into sight it has room below for what is said of it when it is made.
+    <View nativeID={rowId(id)} testID={`delivery-${status}`} className="scroll-mb-24 gap-2 rounded-2xl border border-hairline px-4 py-3">
       <View className="flex-row items-baseline justify-between gap-2">
         <Text kind="label" className="min-w-0 shrink">
           {SAYS[status]}

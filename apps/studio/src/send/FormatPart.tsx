@@ -1,7 +1,6 @@
 import type { Flashing } from '@flimzy/core/analyse';
 import { captionsIn, CODEC_NAMES, FILES, isSoundOnly, partsFor, type DeliverySettings, type PlatformFormat } from '@flimzy/core/deliver';
 import { cuesOf, heardTracks, pieceLength, type Piece } from '@flimzy/core/piece';
-import { lastShown } from '@flimzy/core/frame';
 import { rateName, toSeconds } from '@flimzy/core/time';
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
@@ -9,8 +8,6 @@ import { Button } from '../look/Button';
 import { Choice } from '../look/Choice';
 import { Text } from '../look/Text';
 import type { Measured } from '../open/engine';
-import { useStandstill } from '../open/standstill';
-import { Still } from '../preview/Still';
 import { Estimate } from './Estimate';
 import { Findings } from './Findings';
 import { copyOf, dropFormat, exportFormat, isOwn, keepFormat, toggleFormat } from './formats';
@@ -47,10 +44,9 @@ export function FormatPart({ piece, format, all, loud, flashes, measuring, onLea
   const [figures, setFigures] = useState(false);
   const [own, setOwn] = useState(false);
   const wanted = useWishes((every) => every[format.id]);
-  const playhead = useStandstill();
   const { settings, reason } = useMemo(() => settingsFor(piece, format, wanted), [piece, format, wanted]);
   const plain = format.id === AS_IT_IS;
-  const { sent, findings } = useChecked(piece, plain ? null : format, settings, { loud, flashes });
+  const findings = useChecked(piece, plain ? null : format, settings, { loud, flashes });
   const length = pieceLength(piece);
   const { rate } = piece.format;
   const seen = settings.size !== null;
@@ -61,45 +57,33 @@ export function FormatPart({ piece, format, all, loud, flashes, measuring, onLea
     const mine = copyOf(format, all);
     if (await keepFormat(mine)) toggleFormat(piece, mine, [...all, mine]);
   };
-  const ratio = sent.format.width / sent.format.height;
   return (
     <View className="gap-3 rounded-2xl border border-hairline p-3" testID={`part-${format.id}`}>
-      <View className="flex-row gap-3">
-        {plain && length > 0 ? (
-          <Still
-            piece={sent}
-            time={lastShown(piece, playhead)}
-            width={Math.round(ratio >= 1 ? 128 : 128 * Math.max(0.6, ratio))}
-            label={`As it looks: ${format.name}`}
-            testID={`still-${format.id}`}
-          />
-        ) : null}
-        <View className="min-w-0 flex-1 gap-1.5">
-          <View>
-            <Text kind="heading" accessibilityRole="header">
-              {format.name}
-            </Text>
-            {format.platform ? <Text kind="small">{format.platform}</Text> : null}
-          </View>
-          {most !== null ? (
-            <View className="gap-1">
-              <Text kind="figure" testID={`length-${format.id}`}>
-                {sayLength(length, most, rate)}
-              </Text>
-              <LengthBar length={length} most={most} />
-            </View>
-          ) : null}
-          {parts.length > 1 ? <Text kind="note">{parts.length} parts, a file each</Text> : null}
-          <Text kind="small" className="font-mono leading-[16px]" testID={`settings-${format.id}`}>
-            {saySettings(settings)}
+      <View className="gap-1.5">
+        <View>
+          <Text kind="heading" accessibilityRole="header">
+            {format.name}
           </Text>
-          {seen && cues > 0 ? (
-            <Text kind="note" testID={`captions-${format.id}`}>
-              {cues === 1 ? '1 caption' : `${cues} captions`}, {CAPTIONS_SAY[captionsIn(settings)]}
-            </Text>
-          ) : null}
-          {reason ? <Text kind="note">{reason}</Text> : null}
+          {format.platform ? <Text kind="small">{format.platform}</Text> : null}
         </View>
+        {most !== null ? (
+          <View className="gap-1">
+            <Text kind="figure" testID={`length-${format.id}`}>
+              {sayLength(length, most, rate)}
+            </Text>
+            <LengthBar length={length} most={most} />
+          </View>
+        ) : null}
+        {parts.length > 1 ? <Text kind="note">{parts.length} parts, a file each</Text> : null}
+        <Text kind="small" className="font-mono leading-[16px]" testID={`settings-${format.id}`}>
+          {saySettings(settings)}
+        </Text>
+        {seen && cues > 0 ? (
+          <Text kind="note" testID={`captions-${format.id}`}>
+            {cues === 1 ? '1 caption' : `${cues} captions`}, {CAPTIONS_SAY[captionsIn(settings)]}
+          </Text>
+        ) : null}
+        {reason ? <Text kind="note">{reason}</Text> : null}
       </View>
       {isSoundOnly(format) ? <TracksApart piece={piece} /> : null}
       {plain || length === 0 ? null : <Findings findings={findings} piece={piece} onLeave={onLeave} />}

@@ -2,8 +2,8 @@ import type { Delivery } from '@flimzy/contract';
 import { unknownWord, USUAL_PATTERN, type PlatformFormat } from '@flimzy/core/deliver';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import Plus from 'lucide-react-native/icons/file-plus';
-import { useMemo, useState, type ReactNode } from 'react';
-import { useWindowDimensions, View } from 'react-native';
+import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import { View } from 'react-native';
 import { z } from 'zod';
 import { call } from '../api/client';
 import { deliveriesOf, putInto, useDeliveries } from '../api/queries';
@@ -12,11 +12,12 @@ import { FigureField } from '../look/Field';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
 import { say, sayWhy } from '../look/Toast';
+import { useWide } from '../look/useWide';
 import { useEditor, useWhole } from '../open/editor';
 import { kept } from '../open/kept';
 import { AboutPart } from './AboutPart';
 import { ContactSheet } from './ContactSheet';
-import { DeliveryRow, waitBefore } from './Deliveries';
+import { DeliveryRow, rowId, waitBefore } from './Deliveries';
 import { OnDevice } from './device/OnDevice';
 import { FormatPart } from './FormatPart';
 import { FormatTiles } from './FormatTiles';
@@ -44,9 +45,9 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
   const awaited = useAwaited(piece);
   const revision = useEditor((s) => (s.session ? s.session.confirmed.revision + s.session.pending.length : 0));
   const [busy, setBusy] = useState(false);
-  const chosen = chosenOf(piece, all);
-  const plain = useMemo(() => plainFormat(piece), [piece]);
-  const formats = chosen.length > 0 ? chosen : [plain];
+  const showRows = useShownRows(mine);
+  const chosen = useMemo(() => chosenOf(piece, all), [piece, all]);
+  const formats = useMemo(() => (chosen.length > 0 ? chosen : [plainFormat(piece)]), [piece, chosen]);
   const pattern = useNaming((s) => s.pattern);
   const empty = pieceLength(piece) === 0;
   const going = mine.some((d) => d.status === 'waiting' || d.status === 'rendering');
@@ -54,6 +55,7 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
     setBusy(true);
     await saved()
       .then(() => sendAll(piece, formats, mine))
+      .then(showRows)
       .catch(sayWhy)
       .finally(() => setBusy(false));
   };
@@ -85,68 +87,90 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
             <Text kind="note">{chosen.length === 0 ? 'What is it made for? Choose one or more, or send it as it is.' : 'Made for'}</Text>
             <FormatTiles piece={piece} all={all} />
           </View>
-          <Areas beside={formats.length === 1}>
-            <>
-              {empty || chosen.length === 0 ? null : <Shapes piece={piece} formats={formats} />}
-              {empty ? <Text kind="note">The piece is empty. Add a clip first; then it can be exported.</Text> : null}
-              <Parts piece={piece} formats={formats} all={all} onLeave={onClose} />
-            </>
-            <>
-              {empty ? null : <AboutPart piece={piece} />}
-              <FileNames />
-            </>
-            <>
-              {empty || awaited ? null : <OnDevice piece={piece} formats={formats} pattern={pattern} />}
-              {mine.length > 0 ? (
-                <View className="gap-3">
-                  <Text kind="heading" accessibilityRole="header">
-                    Exports
-                  </Text>
-                  {mine.map((delivery) => (
-                    <DeliveryRow key={delivery.id} delivery={delivery} revision={revision} before={waitBefore(mine, delivery)} />
-                  ))}
-                </View>
-              ) : null}
-              {empty ? null : <ContactSheet piece={piece} />}
-            </>
-          </Areas>
+          <Areas
+            beside={formats.length === 1}
+            made={
+              <>
+                {empty ? (
+                  <Text kind="note">The piece is empty. Add a clip first; then it can be exported.</Text>
+                ) : (
+                  <Shapes piece={piece} formats={formats} />
+                )}
+                <Parts piece={piece} formats={formats} all={all} onLeave={onClose} />
+              </>
+            }
+            said={
+              <>
+                {empty ? null : <AboutPart piece={piece} />}
+                <FileNames />
+              </>
+            }
+            files={
+              <>
+                {empty || awaited ? null : <OnDevice piece={piece} formats={formats} pattern={pattern} />}
+                {mine.length > 0 ? (
+                  <View className="gap-3">
+                    <Text kind="heading" accessibilityRole="header">
+                      Exports
+                    </Text>
+                    {mine.map((delivery) => (
+                      <DeliveryRow key={delivery.id} delivery={delivery} revision={revision} before={waitBefore(mine, delivery)} />
+                    ))}
+                  </View>
+                ) : null}
+                {empty ? null : <ContactSheet piece={piece} />}
+              </>
+            }
+          />
         </View>
       ) : null}
     </Sheet>
   );
 }
 
-/** Asks for every file; what is there already is said, not made again. */
-async function sendAll(piece: Piece, formats: readonly PlatformFormat[], mine: readonly Delivery[]): Promise<void> {
+/** Brings exports into sight as soon as they are in the list: what was just asked for stands below all that it is made of. */
+function useShownRows(mine: readonly Delivery[]): (ids: readonly string[]) => void {
+  const [awaited, setAwaited] = useState<readonly string[]>([]);
+  useEffect(() => {
+    if (awaited.length === 0 || awaited.some((id) => !mine.some((one) => one.id === id))) return;
+    // The last asked for stands first in the list, and is seen whatever else has room.
+    for (const id of awaited) document.getElementById(rowId(id))?.scrollIntoView({ block: 'nearest' });
+    setAwaited([]);
+  }, [awaited, mine]);
+  return setAwaited;
+}
+
+/** Asks for every file; what is there already is said, not made again. @returns the exports that come of it, in the order they were asked for */
+async function sendAll(piece: Piece, formats: readonly PlatformFormat[], mine: readonly Delivery[]): Promise<string[]> {
   const wishes = useWishes.getState();
   const { apart } = useTracksApart.getState();
   const name = useNaming.getState().pattern;
   const files = formats.flatMap((format) => filesOf(piece, format, wishes[format.id], apart));
-  let old: Delivery | null = null;
-  let fresh = 0;
+  const asked: Delivery[] = [];
   for (const settings of files) {
     try {
       const delivery = await call('newDelivery', { body: { piece: piece.id, settings, name } });
-      if (mine.some((d) => d.id === delivery.id)) old = delivery;
-      else fresh += 1;
+      asked.push(delivery);
       putInto(deliveriesOf(delivery.piece), delivery);
     } catch (error) {
-      return say((error as Error).message);
+      sayWhy(error as Error);
+      break;
     }
   }
-  if (fresh > 0 || !old) return;
-  say(old.status === 'done' ? 'Nothing has changed since: this export is there already.' : 'It is being exported as it is now.');
+  const old = asked.at(-1);
+  if (asked.length === files.length && old && asked.every(({ id }) => mine.some((d) => d.id === id)))
+    say(old.status === 'done' ? 'Nothing has changed since: this export is there already.' : 'It is being exported as it is now.');
+  return asked.map(({ id }) => id);
 }
 
-/** Whether there is room for two things beside each other. */
-const useRoom = () => useWindowDimensions().width >= 900;
+const AREAS = ['made', 'said', 'files'] as const;
 
 /**
  * What is made, what is said of it, and the files: one under the other, or the files on the right where there is room, beside what is
  * made too if that is one thing alone.
  */
-function Areas({ beside, children }: { beside: boolean; children: [ReactNode, ReactNode, ReactNode] }) {
-  const room = useRoom();
+function Areas({ beside, ...areas }: { beside: boolean } & Record<(typeof AREAS)[number], ReactNode>) {
+  const room = useWide();
   const grid = {
     display: 'grid',
     columnGap: 24,
@@ -156,9 +180,9 @@ function Areas({ beside, children }: { beside: boolean; children: [ReactNode, Re
   };
   return (
     <View className="gap-4" style={room ? (grid as object) : undefined}>
-      {(['made', 'said', 'files'] as const).map((area, n) => (
+      {AREAS.map((area) => (
         <View key={area} className="min-w-0 gap-4" style={room ? ({ gridArea: area } as object) : undefined}>
-          {children[n]}
+          {areas[area]}
         </View>
       ))}
     </View>
@@ -177,7 +201,7 @@ function Parts({
   all: readonly PlatformFormat[];
   onLeave: () => void;
 }) {
-  const beside = useRoom() && formats.length > 1;
+  const beside = useWide() && formats.length > 1;
   const wanted = formats.some(({ loudness }) => loudness !== null);
   const { loud, measuring } = useLoudness(piece, wanted);
   const flashes = useFlashes(

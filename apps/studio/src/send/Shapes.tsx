@@ -1,4 +1,4 @@
-import { asSent, isSoundOnly, type DeliverySettings, type PlatformFormat } from '@flimzy/core/deliver';
+import { asSent, type DeliverySettings, type PlatformFormat } from '@flimzy/core/deliver';
 import { evaluate, lastShown, pictureLayers } from '@flimzy/core/frame';
 import { clipAt, seenTracks, sameShape, type Clip, type Piece } from '@flimzy/core/piece';
 import { AS_EVERYWHERE, shapeKey, typedNumber, type InShape } from '@flimzy/core/properties';
@@ -23,8 +23,7 @@ const TALL = 170;
 interface Shape {
   id: string;
   name: string;
-  format: PlatformFormat;
-  captions: DeliverySettings['captions'];
+  settings: DeliverySettings;
   size: { width: number; height: number };
 }
 
@@ -34,11 +33,12 @@ function useShapes(piece: Piece, formats: readonly PlatformFormat[]): Shape[] {
   return useMemo(() => {
     const shapes = new Map<string, Shape>();
     for (const format of formats) {
-      const { size, captions } = settingsFor(piece, format, wishes[format.id]).settings;
-      if (!size || isSoundOnly(format)) continue;
+      const { settings } = settingsFor(piece, format, wishes[format.id]);
+      const { size } = settings;
+      if (!size) continue;
       const key = shapeKey(size);
       const there = shapes.get(key);
-      shapes.set(key, there ? { ...there, name: `${there.name}, ${format.name}` } : { id: key, name: format.name, format, size, captions });
+      shapes.set(key, there ? { ...there, name: `${there.name}, ${format.name}` } : { id: key, name: format.name, settings, size });
     }
     return [...shapes.values()];
   }, [piece, formats, wishes]);
@@ -86,9 +86,9 @@ export function Shapes({ piece, formats }: { piece: Piece; formats: readonly Pla
   return (
     <View className="gap-2" testID="shapes">
       {shapes.length === 1 ? (
-        <View className="flex-row items-center gap-4">
+        <View className="flex-row flex-wrap items-center gap-x-4 gap-y-2">
           {pictures}
-          <View className="min-w-0 flex-1 items-start gap-2">{buttons}</View>
+          <View className="items-start gap-2">{buttons}</View>
         </View>
       ) : (
         <>
@@ -115,7 +115,7 @@ export function Shapes({ piece, formats }: { piece: Piece; formats: readonly Pla
 /** The piece at the playhead in one shape. */
 function ShapeStill({
   piece,
-  shape: { id, name, format, size, captions },
+  shape: { id, name, settings, size },
   tall,
   still = false,
 }: {
@@ -127,7 +127,7 @@ function ShapeStill({
 }) {
   const [moving, standing] = [useEditor((s) => (still ? 0 : s.playhead)), useStandstill()];
   const playhead = still ? standing : moving;
-  const sent = useMemo(() => asSent(piece, { size, format, captions }, boxOf), [piece, size, format, captions]);
+  const sent = useMemo(() => asSent(piece, settings, boxOf), [piece, settings]);
   return (
     <Still
       piece={sent}

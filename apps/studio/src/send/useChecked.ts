@@ -97,19 +97,13 @@ function useGrounds(sent: Piece, wanted: boolean): ReadonlyMap<string, Ground> {
 /** Whether a clip has words for which it matters what lies behind them. */
 const isBare = (clip: Clip) => partsOf(clip.overlay ?? 'none').some((part) => part.kind === 'text' && !standsOut(part));
 
-export interface Looked {
-  /** The piece in the shape in which it is sent. */
-  sent: Piece;
-  findings: (Finding & { check: CheckName })[];
-}
-
-/** A piece in the shape of a format, and what would go wrong there; anew with every edit. */
+/** What would go wrong with a piece in a format, in the shape in which it is sent; anew with every edit. */
 export function useChecked(
   piece: Piece,
   format: PlatformFormat | null,
   settings: DeliverySettings,
   { loud, flashes }: { loud: Measured | null; flashes: readonly Flashing[] },
-): Looked {
+): (Finding & { check: CheckName })[] {
   const { data: items } = useMedia();
   const hearing = useDucking((s) => s.hearing);
   const fonts = usePieceFonts(piece);
@@ -122,13 +116,13 @@ export function useChecked(
   );
   const grounds = useGrounds(sent, format !== null && fonts);
   return useMemo(() => {
-    if (!format || !fonts) return { sent, findings: [] };
+    if (!format || !fonts) return [];
     // What was taken off the shelf is still there for the pieces that use it; only what is known not to be ready is missing.
     const broken = new Set((items ?? []).filter(({ usable }) => !usable).map(({ id }) => id));
     const isThere = (id: string) => !broken.has(id);
     const groundBehind = (clip: string) => grounds.get(clip) ?? null;
     const length = pieceLength(piece);
     const known = { hearing, groundOf: groundBehind, isThere, loud, flashes };
-    return { sent, findings: preflight({ piece, sent, length, format, boxOf, ...known }) };
+    return preflight({ piece, sent, length, format, boxOf, ...known });
   }, [piece, sent, format, fonts, items, hearing, grounds, loud, flashes]);
 }

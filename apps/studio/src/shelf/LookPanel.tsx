@@ -16,6 +16,7 @@ import { Button, IconButton } from '../look/Button';
 import { FigureField } from '../look/Field';
 import { Sheet } from '../look/Sheet';
 import { Text } from '../look/Text';
+import { useWide } from '../look/useWide';
 import { Filmstrip } from './Scrubber';
 import { allFigures } from './items';
 import { takeOffEverywhere } from './takeOff';
@@ -36,6 +37,7 @@ export function LookPanel() {
 function Looking({ item, facts }: { item: MediaItem; facts: MediaFacts }) {
   const piece = useWhole();
   const { width: screen } = useWindowDimensions();
+  const wide = useWide();
   const document = useMemo(() => pieceOfItem(facts), [facts]);
   const { host, time: now, playing, show, step, here, toggle } = useViewer(document);
   const [from, setFrom] = useState<number | null>(null);
@@ -47,7 +49,7 @@ function Looking({ item, facts }: { item: MediaItem; facts: MediaFacts }) {
   const height = facts.width > 0 ? Math.min(320, Math.round((width * document.format.height) / document.format.width)) : 0;
   useEffect(pause, []);
   // On a phone the shelf it was opened from comes back; on a wide screen that stands there anyway.
-  const close = () => (screen >= 900 ? closePanel() : openPanel({ name: 'shelf' }));
+  const close = () => (wide ? closePanel() : openPanel({ name: 'shelf' }));
 
   /** Keeps these ranges; an item not yet on this piece's shelf is put there first. */
   const keep = (ranges: Omit<Range, 'id'>[]) => {
