@@ -119,7 +119,7 @@ export async function build(say = console.log, only = ['server', 'database', 'st
   if (only.includes('database'))
     await whenStale(
       'database',
-      ['apps/server/drizzle', 'apps/server/src/db', 'apps/server/package.json'],
+      ['apps/server/drizzle', 'apps/server/src/db', 'apps/server/src/jobs/queue.ts', 'apps/server/package.json'],
       '.cache/database-template',
       async () => {
         say('Making the database template (about 10 s, once) …');

@@ -1,11 +1,10 @@
 import { execFile } from 'node:child_process';
 import { cp, mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
-import path from 'node:path';
 import { promisify } from 'node:util';
+import { setFlagsFromString } from 'node:v8';
 import { PGlite } from '@electric-sql/pglite';
 import { drizzle, type PgliteDatabase } from 'drizzle-orm/pglite';
 import { migrate } from 'drizzle-orm/pglite/migrator';
-import PgBoss from 'pg-boss';
 import * as schema from './schema';
 
 export type Database = PgliteDatabase<typeof schema>;
@@ -24,8 +23,24 @@ export interface OpenDatabase {
  */
 const BUFFERS = ['-c', 'shared_buffers=32MB'];
 
-async function openAt(folder: string, migrations: string): Promise<OpenDatabase> {
-  const client = await PGlite.create({ dataDir: folder, startParams: [...PGlite.defaultStartParams, ...BUFFERS] });
+/**
+ * How much a function of the database may do, in about so many bytes of its code, before V8 compiles it anew to be faster. V8's own figure
+ * lets hundreds of functions be compiled during a start, for which most of them are never used again.
+ */
+const [PATIENT, USUAL] = [1_000_000_000, 1_800_000];
+
+async function started(folder: string): Promise<PGlite> {
+  setFlagsFromString(`--wasm-tiering-budget=${PATIENT}`);
+  try {
+    return await PGlite.create({ dataDir: folder, startParams: [...PGlite.defaultStartParams, ...BUFFERS] });
+  } finally {
+    setFlagsFromString(`--wasm-tiering-budget=${USUAL}`);
+  }
+}
+
+/** Opens the database in a folder as it is there, brought to today's tables. */
+export async function openAt(folder: string, migrations: string): Promise<OpenDatabase> {
+  const client = await started(folder);
   const db = drizzle(client, { schema });
   await migrate(db, { migrationsFolder: migrations });
   return {
@@ -38,20 +53,6 @@ async function openAt(folder: string, migrations: string): Promise<OpenDatabase>
     },
     close: () => client.close(),
   };
-}
-
-/** Makes the template: an empty database with all tables and the job queue's own. Slow (about 9 s), so done once at build time. */
-export async function makeTemplate(template: string, migrations: string): Promise<void> {
-  const unfinished = `${template}.new`;
-  await rm(unfinished, { recursive: true, force: true });
-  await mkdir(path.dirname(template), { recursive: true });
-  const open = await openAt(unfinished, migrations);
-  const boss = new PgBoss({ db: { executeSql: open.executeSql }, supervise: false, schedule: false });
-  await boss.start();
-  await boss.stop({ graceful: false, wait: true });
-  await open.close();
-  await rm(template, { recursive: true, force: true });
-  await rename(unfinished, template);
 }
 
 /** Copies what is in a folder into another: a thousand small files, which the system's own program does in a third of the time. */
