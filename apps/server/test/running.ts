@@ -29,12 +29,6 @@ export const OURS = { [OURS_HEADER]: '1' };
 export const ROOT = process.cwd();
 const SERVER = path.join(ROOT, 'apps/server/dist/server.mjs');
 
-/**
- * The database's machine code is made once and not a second time, for speed: a server of a test answers little, and starts in half
- * the time so.
- */
-const QUICK_START = ['--liftoff-only'];
-
 /** Servers and folders of a test: one that fails leaves none behind. */
 const started = new Set<ChildProcess>();
 const folders: string[] = [];
@@ -115,7 +109,7 @@ export class TestServer {
     data = newFolder(),
     how: { args?: string[]; env?: Record<string, string>; group?: boolean } = {},
   ): Promise<TestServer> {
-    const child = spawn(process.execPath, [...QUICK_START, SERVER, '--data', data, ...(how.args ?? ['--no-demo', '--web', ''])], {
+    const child = spawn(process.execPath, [SERVER, '--data', data, ...(how.args ?? ['--no-demo', '--web', ''])], {
       env: { ...process.env, PORT: '0', ...how.env },
       stdio: ['ignore', 'pipe', 'pipe'],
       detached: how.group ?? false,
