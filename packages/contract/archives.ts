@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { ADDRESSES } from './addresses';
 import { PieceId } from './pieces';
 import { route } from './route';
 
@@ -32,7 +33,7 @@ const arrivalId = z.object({ id: z.uuid() });
 export const ARCHIVES = {
   pieceArchive: route({
     method: 'GET',
-    url: '/api/pieces/:id/archive',
+    url: ADDRESSES.pieceArchive,
     summary: 'The piece with its history and the originals of all its media, as one ZIP file.',
     params: z.object({ id: PieceId }),
     answer: { bytes: 'application/zip' },

@@ -9,4 +9,5 @@ export * from './route';
 export * from './sending';
 export * from './archives';
 export * from './posting';
+export * from './addresses';
 export * from './routes';

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { ADDRESSES, filled } from './addresses';
 import { route, type Route } from './route';
 import { ARCHIVES } from './archives';
 import { POSTING } from './posting';
@@ -53,14 +54,14 @@ export const ROUTES = {
   }),
   mediaFrames: route({
     method: 'GET',
-    url: '/api/media/:id/frames',
+    url: ADDRESSES.mediaFrames,
     summary: 'When each frame begins, in flicks.',
     params: mediaId,
     answer: FrameTable,
   }),
   mediaProxy: route({
     method: 'GET',
-    url: '/api/media/:id/proxy',
+    url: ADDRESSES.mediaProxy,
     summary:
       'The proxy: MP4 for video and sound, JPEG or PNG for a photo. Byte ranges. Of interlaced video also with its fields as recorded.',
     params: mediaId,
@@ -69,14 +70,14 @@ export const ROUTES = {
   }),
   mediaOriginal: route({
     method: 'GET',
-    url: '/api/media/:id/original',
+    url: ADDRESSES.mediaOriginal,
     summary: 'The file as it was brought in, byte for byte.',
     params: mediaId,
     answer: { bytes: 'application/octet-stream' },
   }),
   mediaFilmstrip: route({
     method: 'GET',
-    url: '/api/media/:id/filmstrip',
+    url: ADDRESSES.mediaFilmstrip,
     summary: 'Small pictures at even steps in one JPEG; `of` says how many, so that another one has another address.',
     params: mediaId,
     query: z.object({ of: z.coerce.number().int().positive() }),
@@ -84,7 +85,7 @@ export const ROUTES = {
   }),
   mediaTile: route({
     method: 'GET',
-    url: '/api/media/:id/tile',
+    url: ADDRESSES.mediaTile,
     summary: 'One picture of the filmstrip, sharp.',
     params: mediaId,
     query: z.object({ n: z.coerce.number().int().nonnegative() }),
@@ -92,7 +93,7 @@ export const ROUTES = {
   }),
   mediaAt: route({
     method: 'GET',
-    url: '/api/media/:id/at',
+    url: ADDRESSES.mediaAt,
     summary:
       'The middle of a frame of interlaced video, pixel for pixel, at a time in flicks: deinterlaced, or with its fields as recorded.',
     params: mediaId,
@@ -108,7 +109,7 @@ export const ROUTES = {
   }),
   mediaPeaks: route({
     method: 'GET',
-    url: '/api/media/:id/peaks',
+    url: ADDRESSES.mediaPeaks,
     summary: 'Waveform peaks: signed bytes, low and high of each bin.',
     params: mediaId,
     query: z.object({ bin: z.coerce.number().int().positive() }),
@@ -116,21 +117,21 @@ export const ROUTES = {
   }),
   mediaHearing: route({
     method: 'GET',
-    url: '/api/media/:id/hearing',
+    url: ADDRESSES.mediaHearing,
     summary: 'What was heard in an item: how loud it is, and where someone speaks.',
     params: mediaId,
     answer: Hearing,
   }),
   mediaLight: route({
     method: 'GET',
-    url: '/api/media/:id/light',
+    url: ADDRESSES.mediaLight,
     summary: 'The light of the frames of an item: 8 × 8 colours each, row by row, a byte each for red, green and blue.',
     params: mediaId,
     answer: { bytes: 'application/octet-stream' },
   }),
   mediaSound: route({
     method: 'GET',
-    url: '/api/media/:id/sound',
+    url: ADDRESSES.mediaSound,
     summary: 'Decoded sound: 48 kHz, left and right interleaved, 32-bit floats, little-endian; short at the end.',
     params: mediaId,
     query: z.object({ from: z.coerce.number().int().nonnegative(), count: z.coerce.number().int().positive().max(480_000) }),
@@ -226,14 +227,14 @@ export const ROUTES = {
   }),
   piecePoster: route({
     method: 'GET',
-    url: '/api/pieces/:id/poster',
+    url: ADDRESSES.piecePoster,
     summary: 'A frame of the piece as JPEG.',
     params: pieceId,
     answer: { bytes: 'image/jpeg' },
   }),
   pieceFrame: route({
     method: 'GET',
-    url: '/api/pieces/:id/frame',
+    url: ADDRESSES.pieceFrame,
     summary: 'Any frame of the piece as PNG, drawn by the server.',
     params: pieceId,
     query: z.object({
@@ -276,10 +277,6 @@ export const LOOPBACK: readonly string[] = ['localhost', '127.0.0.1', '[::1]'];
 /** Where a device without a cookie types the access code. */
 export const ENTER_URL = '/enter';
 
-/** Where the fonts of titles are, by the names of their files. */
-export const FONTS_URL = '/fonts/:file';
-export const fontUrl = (name: string): string => FONTS_URL.replace(':file', `${name}.ttf`);
-
 /** Where server-sent events come from. */
 export const EVENTS_URL = '/api/events';
 
@@ -287,8 +284,5 @@ export const EVENTS_URL = '/api/events';
 export const MAX_UPLOAD = 32 * 1024 ** 3;
 
 /** Fills the `:name` places of a route's URL, and adds a query. */
-export function urlOf(r: Route, params: Record<string, string> = {}, query: Record<string, string | number> = {}): string {
-  const path = r.url.replace(/:(\w+)/g, (_, name: string) => encodeURIComponent(params[name] ?? ''));
-  const search = new URLSearchParams(Object.entries(query).map(([k, v]) => [k, String(v)])).toString();
-  return search ? `${path}?${search}` : path;
-}
+export const urlOf = (r: Route, params?: Record<string, string>, query?: Record<string, string | number>): string =>
+  filled(r.url, params, query);

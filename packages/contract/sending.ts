@@ -1,5 +1,6 @@
 import { DeliverySettings, PlatformFormat } from '@flimzy/core/deliver';
 import { z } from 'zod';
+import { ADDRESSES } from './addresses';
 import { Delivery } from './deliveries';
 import { PieceId, PieceSummary } from './pieces';
 import { route } from './route';
@@ -91,14 +92,14 @@ export const SENDING = {
   }),
   deliveryFile: route({
     method: 'GET',
-    url: '/api/deliveries/:id/file',
+    url: ADDRESSES.deliveryFile,
     summary: 'The finished file.',
     params: deliveryId,
     answer: { bytes: 'application/octet-stream' },
   }),
   deliveryCaptions: route({
     method: 'GET',
-    url: '/api/deliveries/:id/captions/:kind',
+    url: ADDRESSES.deliveryCaptions,
     summary: 'The captions that go beside a finished file, as SRT or WebVTT, with times from its beginning.',
     params: deliveryId.extend({ kind: z.enum(['srt', 'vtt']) }),
     answer: { bytes: 'text/plain' },

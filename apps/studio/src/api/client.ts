@@ -48,8 +48,3 @@ export async function call<N extends RouteName>(name: N, input: CallInput<N> = {
   }
   return (spec.answer as z.ZodType<Out<Spec<N>>>).parse(await response.json());
 }
-
-/** The address of something a route gives as bytes. */
-export function addressOf(name: RouteName, params: Record<string, string>, query: Record<string, string | number> = {}): string {
-  return urlOf(ROUTES[name], params, query);
-}

@@ -1,7 +1,7 @@
 import { materialAt } from '@flimzy/core/piece';
 import { Fields, propertyOf, valueOf } from '@flimzy/core/properties';
 import { Pressable, View } from 'react-native';
-import { addressOf } from '../api/client';
+import { addressOf } from '../api/address';
 import { Dock } from '../look/Dock';
 import { Text } from '../look/Text';
 import { edit, useEditor, usePiece } from '../open/editor';

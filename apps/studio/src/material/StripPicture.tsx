@@ -1,7 +1,7 @@
 import type { Filmstrip } from '@flimzy/contract';
 import { useState, type CSSProperties } from 'react';
 import { useCalm } from '../api/calm';
-import { addressOf } from '../api/client';
+import { addressOf } from '../api/address';
 
 interface StripPictureProps {
   media: string;

@@ -1,4 +1,4 @@
-import { fontUrl } from '@flimzy/contract';
+import { fontUrl } from '@flimzy/contract/addresses';
 import { familyName } from '@flimzy/stage';
 
 /** Where a page or a worker keeps its fonts. */

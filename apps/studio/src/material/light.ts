@@ -1,5 +1,6 @@
 import type { Light } from '@flimzy/core/analyse';
-import { addressOf, call, CallFailed } from '../api/client';
+import { addressOf } from '../api/address';
+import { call, CallFailed } from '../api/client';
 
 /** How the light of an item is asked for: it is measured then, if it was not yet. */
 export const lightQuery = (media: string, isVideo: boolean) => ({

@@ -3,7 +3,7 @@ import { energyAt, LOUDNESS_STEP, type Hearing } from '@flimzy/core/sound';
 import { FLICKS_PER_SAMPLE, SAMPLE_RATE, type Flicks } from '@flimzy/core/time';
 import { useQuery } from '@tanstack/react-query';
 import { whenCalm } from '../api/calm';
-import { addressOf } from '../api/client';
+import { addressOf } from '../api/address';
 
 /** The coarsest peaks that still have a bin for every two pixels. `zoom` is pixels a second. */
 export function binFor(zoom: number): number {

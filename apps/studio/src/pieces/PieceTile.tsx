@@ -4,7 +4,7 @@ import { formatTimecode, rateName } from '@flimzy/core/time';
 import { formatDistanceToNow } from 'date-fns/formatDistanceToNow';
 import Ellipsis from 'lucide-react-native/icons/ellipsis-vertical';
 import { Pressable, View } from 'react-native';
-import { addressOf } from '../api/client';
+import { addressOf } from '../api/address';
 import { IconButton } from '../look/Button';
 import { Text } from '../look/Text';
 

@@ -1,7 +1,7 @@
 import type { Piece } from '@flimzy/core/piece';
 import { neededSound, WAV_HEADER, type Stereo } from '@flimzy/core/sound';
 import { SAMPLE_RATE } from '@flimzy/core/time';
-import { addressOf } from '../api/client';
+import { addressOf } from '../api/address';
 import { fromBlocks } from './blocks';
 
 /** Decoded sound comes in chunks of one second; so many are kept (384 kB each). */

@@ -3,7 +3,7 @@ import { isFile, pieceLength, type Piece } from '@flimzy/core/piece';
 import { heardAt } from '@flimzy/core/sound';
 import { fromSeconds, SAMPLE_RATE, toGridBelow, toSamples, toSeconds, type Flicks } from '@flimzy/core/time';
 import { drawFrame, filesFor, type Scratch, type Seen } from '@flimzy/stage';
-import { addressOf } from '../api/client';
+import { addressOf } from '../api/address';
 import { getFonts, haveFonts } from '../material/fonts';
 import { changePixels } from './pixels';
 import { isOver, within } from './rounds';

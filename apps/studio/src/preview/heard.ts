@@ -1,6 +1,6 @@
 import type { Piece } from '@flimzy/core/piece';
 import { makesWay, type Hearing, type HearingReader } from '@flimzy/core/sound';
-import { addressOf } from '../api/client';
+import { addressOf } from '../api/address';
 
 /** How long until an item that was not listened to yet is asked for again, in ms. */
 const AGAIN = 3_000;

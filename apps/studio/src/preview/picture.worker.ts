@@ -5,7 +5,7 @@ import { partsOf } from '@flimzy/core/properties';
 import { frameAt, frameLength, frameStart, fromSamples, fromSeconds, type Flicks } from '@flimzy/core/time';
 import { filesOfParts } from '@flimzy/stage';
 import PQueue from 'p-queue';
-import { addressOf } from '../api/client';
+import { addressOf } from '../api/address';
 import { getFonts } from '../material/fonts';
 import { AHEAD, follow } from './follow';
 import { CONTROL, type PictureOrder, type PictureReport } from './messages';

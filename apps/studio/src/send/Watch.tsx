@@ -5,7 +5,7 @@ import { fromSeconds, toGridBelow } from '@flimzy/core/time';
 import { formatDistanceToNow } from 'date-fns/formatDistanceToNow';
 import { useMemo, useRef, useState, type RefObject } from 'react';
 import { View } from 'react-native';
-import { addressOf } from '../api/client';
+import { addressOf } from '../api/address';
 import { useDeliveries } from '../api/queries';
 import { Choice } from '../look/Choice';
 import { Text } from '../look/Text';

@@ -1,6 +1,7 @@
 import type { MediaItem } from '@flimzy/contract';
 import { Linking, Pressable, View } from 'react-native';
-import { addressOf, call } from '../api/client';
+import { addressOf } from '../api/address';
+import { call } from '../api/client';
 import { KEYS, putInto } from '../api/queries';
 import { Text } from '../look/Text';
 import { sayWhy } from '../look/Toast';

@@ -18,7 +18,7 @@ import {
   VideoSampleSource,
   type Target,
 } from 'mediabunny';
-import { addressOf } from '../../api/client';
+import { addressOf } from '../../api/address';
 import { Decoded } from '../../preview/decoded';
 import { Heard } from '../../preview/heard';
 import { Painter } from '../../preview/painter';
