@@ -84,7 +84,7 @@ test('the seam view: frames of both sides, the wheel rolls the join by frames, s
   await expect.poll(() => shown('before')).toBe(String(118 * 23_520_000));
 });
 
-test('detached sound follows its picture, says when it stands apart, and is brought back in step', async ({ page }, info) => {
+test('detached sound follows its picture, says when it stands apart, and is brought back in step', ONCE, async ({ page }, info) => {
   await openPiece(page, `Linked ${info.project.name}`, [...THREE, MUSIC]);
   await goTo(page, '2.10');
   await selectClip(page, 1);
@@ -111,7 +111,7 @@ test('detached sound follows its picture, says when it stands apart, and is brou
   await expect(page.getByTestId('out-of-step')).toHaveCount(0);
 });
 
-test('deleting a picture says that its detached sound went along, and one touch keeps it', async ({ page }, info) => {
+test('deleting a picture says that its detached sound went along, and one touch keeps it', ONCE, async ({ page }, info) => {
   await openPiece(page, `Keeps ${info.project.name}`, THREE);
   await goTo(page, '2.10');
   await selectClip(page, 1);
@@ -130,7 +130,7 @@ test('deleting a picture says that its detached sound went along, and one touch 
   await expect(page.getByTestId('undo')).toHaveAttribute('aria-label', /Undo: Delete Beach run alone, leave a gap/);
 });
 
-test('a stretch of time is taken out on every unlocked track, a locked one is left alone', async ({ page }, info) => {
+test('a stretch of time is taken out on every unlocked track, a locked one is left alone', ONCE, async ({ page }, info) => {
   await openPiece(page, `Stretch ${info.project.name}`, [...THREE, MUSIC]);
   await press(page.locator('[data-head="sound-1"]'));
   await press(page.getByTestId('track-lock'));
@@ -153,7 +153,7 @@ test('a stretch of time is taken out on every unlocked track, a locked one is le
   await expect.poll(() => trackLayout(page, 0)).toEqual(STILL);
 });
 
-test('several clips become a nest, which is opened, cut inside, left and taken apart', async ({ page }, info) => {
+test('several clips become a nest, which is opened, cut inside, left and taken apart', ONCE, async ({ page }, info) => {
   await openPiece(page, `Nest ${info.project.name}`, THREE);
   await goTo(page, '1.20');
   await selectClip(page, 0);
@@ -286,7 +286,7 @@ test('pauses in speech are found, shown, and taken out with a breath left', ONCE
   await expect.poll(() => trackLayout(page, 0)).toEqual([[0, 590]]);
 });
 
-test('tracks are named, hidden, muted, put in order and removed; empty ones all at once', async ({ page }, info) => {
+test('tracks are named, hidden, muted, put in order and removed; empty ones all at once', ONCE, async ({ page }, info) => {
   await openPiece(page, `Tracks ${info.project.name}`, THREE);
   await doAction(page, 'add-picture-track');
   await doAction(page, 'add-sound-track');

@@ -21,7 +21,7 @@ function combs({ data, width, height }: Grey): number {
 }
 
 test('interlaced material is made whole or left as it was recorded: seen side by side, chosen, and sent so', async ({ page }, info) => {
-  const camcorder = `camcorder ${info.project.name}`;
+  const camcorder = 'camcorder';
   const file = info.outputPath(`${camcorder}.mp4`);
   const woven = ['-vf', 'tinterlace=interleave_top,setfield=tff,format=yuv420p', '-flags', '+ilme+ildct', '-x264opts', 'tff=1'];
   const picture = ['-f', 'lavfi', '-i', 'testsrc=size=640x480:rate=50,scroll=horizontal=0.03'];
@@ -33,7 +33,7 @@ test('interlaced material is made whole or left as it was recorded: seen side by
   const items = async () => (await (await page.request.get(`${home()}/api/media`)).json()) as MediaItem[];
   const brought = async () => (await items()).find(({ name, status }) => name === camcorder && status === 'ready')?.id;
   await expect.poll(brought).toBeTruthy();
-  await openPiece(page, `Fields ${info.project.name}`, [{ media: (await brought()) ?? '', from: 0, frames: 45 }], SIZE);
+  await openPiece(page, 'Fields', [{ media: (await brought()) ?? '', from: 0, frames: 45 }], SIZE);
   await goTo(page, '0:00.20');
   await selectClip(page, 0);
   await doAction(page, 'fields');

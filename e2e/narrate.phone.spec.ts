@@ -9,7 +9,7 @@ import { frameLength, SAMPLE_RATE as S } from '@flimzy/core/time';
 import type { ExactEngine } from '../apps/studio/src/preview/exact';
 import { wrongs } from './axe';
 import { CHROMIUM_ARGS } from './chromium';
-import { doAction, expect, goTo, home, openPiece, pieceOf, press, samplesOf, test, THREE, typeInto, type Wanted, ONCE } from './studio';
+import { doAction, expect, goTo, home, openPiece, pieceOf, press, samplesOf, test, THREE, typeInto, type Wanted } from './studio';
 
 /** What the microphone of the test hears: a tone of 500 Hz that goes on without end. */
 const folder = mkdtempSync(path.join(tmpdir(), 'flimzy-voice-'));
@@ -81,9 +81,9 @@ const unbroken = (page: Page) =>
     };
   });
 
-test('a voice is judged, recorded over the piece, heard, recorded again, and its takes are swapped', ONCE, async ({ page }) => {
+test('a voice is judged, recorded over the piece, heard, recorded again, and its takes are swapped', async ({ page }) => {
   await unbroken(page);
-  await openPiece(page, `Narration ${test.info().project.name}`, THREE, SIZE);
+  await openPiece(page, 'Narration', THREE, SIZE);
   await goTo(page, '1.00');
   await openNarration(page, 'off');
   await expect(page.getByTestId('voice-verdict')).toHaveText('That is fine.');
@@ -140,14 +140,14 @@ test('a microphone that may not be had is said with what to do, and can be tried
       return asked === 1 ? Promise.reject(new DOMException('no', 'NotAllowedError')) : real(wish);
     };
   });
-  await openPiece(page, `No microphone ${test.info().project.name}`, THREE, SIZE);
+  await openPiece(page, 'No microphone', THREE, SIZE);
   await doAction(page, 'narrate');
   await expect(page.getByTestId('narrate-trouble')).toContainText('Allow it beside the address');
   await press(page.getByTestId('narrate-again'));
   await expect(page.getByTestId('voice-verdict')).toBeVisible();
 });
 
-test('a recording that is stopped before it began leaves everything ready for the next', ONCE, async ({ page }) => {
+test('a recording that is stopped before it began leaves everything ready for the next', async ({ page }) => {
   await openPiece(page, 'Stopped at once', THREE, SIZE);
   await openNarration(page, 'off');
   await typeInto(page, 'narrate-ready', '0');
@@ -174,9 +174,9 @@ test('a recording that is stopped before it began leaves everything ready for th
   expect((await recorded(page, clip!.media)).some((one) => one > 0.1)).toBe(true);
 });
 
-test('what was recorded when the page is killed is on the shelf afterwards', ONCE, async ({ page, context }) => {
+test('what was recorded when the page is killed is on the shelf afterwards', async ({ page, context }) => {
   await unbroken(page);
-  await openPiece(page, `Killed ${test.info().project.name}`, THREE, SIZE);
+  await openPiece(page, 'Killed', THREE, SIZE);
   await goTo(page, '1.00');
   await openNarration(page, 'on');
   await typeInto(page, 'narrate-ready', '0');
@@ -224,8 +224,8 @@ test.describe('what the loudspeaker plays, heard by the microphone', () => {
     }, AIR);
   });
 
-  test('the delay is measured, and what is recorded over a stretch is in step with the piece', ONCE, async ({ page }) => {
-    await openPiece(page, `In step ${test.info().project.name}`, [TALK], SIZE);
+  test('the delay is measured, and what is recorded over a stretch is in step with the piece', async ({ page }) => {
+    await openPiece(page, 'In step', [TALK], SIZE);
     await openNarration(page, 'on');
     await press(page.getByTestId('narrate-measure'));
     await expect(page.getByText('Delay, as measured')).toBeVisible();

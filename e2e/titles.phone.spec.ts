@@ -4,7 +4,7 @@ import { frameLength } from '@flimzy/core/time';
 import { wrongs } from './axe';
 import { exportedFrame, serverAt } from './previewed';
 import { ssim } from './ssim';
-import { ask, doAction, drag, expect, exportTo, goTo, middleOf, openPiece, pieceOf, press, test, THREE, typeInto, ONCE } from './studio';
+import { ask, doAction, drag, expect, exportTo, goTo, middleOf, openPiece, pieceOf, press, test, THREE, typeInto } from './studio';
 import { partsIn, titles, write } from './written';
 
 const F = frameLength({ num: 30, den: 1 });
@@ -12,8 +12,9 @@ const SIZE = { width: 270, height: 480 };
 
 const textIn = async (page: Page, n = 0) => partsIn((await titles(page))[n]).find((part): part is TextPart => part.kind === 'text')!;
 
-test('a title is written on the picture, dressed, moved by hand, and sent as it is seen', ONCE, async ({ page }, info) => {
-  await openPiece(page, `Titles ${info.project.name}`, [...THREE], SIZE);
+test('a title is written on the picture, dressed, moved by hand, and sent as it is seen', async ({ page }, info) => {
+  const phone = page.viewportSize()!;
+  await openPiece(page, 'Titles', [...THREE], SIZE);
   await goTo(page, '1.00');
   const { id } = await pieceOf(page);
   const bare = await serverAt(page, { id }, 45 * F, 270);
@@ -35,10 +36,10 @@ test('a title is written on the picture, dressed, moved by hand, and sent as it 
   expect((await titles(page)).map(({ start, length }) => [start / F, length / F])).toEqual([[30, 90]]);
 
   // A preset keeps the words; the phone's keyboard leaves room to write and to see.
-  await page.setViewportSize({ width: page.viewportSize()!.width, height: 470 });
+  await page.setViewportSize({ ...phone, height: 470 });
   await expect(page.getByTestId('title-words')).toBeInViewport();
   expect((await page.getByTestId('picture').boundingBox())!.height).toBeGreaterThan(100);
-  await page.setViewportSize({ width: page.viewportSize()!.width, height: info.project.name === 'phone' ? 844 : 800 });
+  await page.setViewportSize(phone);
   await press(page.getByTestId('preset-placard'));
   await expect.poll(async () => (await textIn(page)).font).toBe('tall');
   expect((await textIn(page)).text).toBe('Wind from\nthe west');
