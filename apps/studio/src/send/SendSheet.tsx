@@ -107,7 +107,6 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
             }
             files={
               <>
-                {empty || awaited ? null : <OnDevice piece={piece} formats={formats} pattern={pattern} />}
                 {mine.length > 0 ? (
                   <View className="gap-3">
                     <Text kind="heading" accessibilityRole="header">
@@ -118,6 +117,7 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
                     ))}
                   </View>
                 ) : null}
+                {empty || awaited ? null : <OnDevice piece={piece} formats={formats} pattern={pattern} />}
                 {empty ? null : <ContactSheet piece={piece} />}
               </>
             }
