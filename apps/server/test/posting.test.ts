@@ -9,7 +9,7 @@ import type { Piece, PieceFormat } from '@flimzy/core/piece';
 import { frameStart } from '@flimzy/core/time';
 import { Seal } from '../src/posting/seal';
 import { TestPlatforms } from './beside';
-import { ROOT, TestServer, until } from './running';
+import { ROOT, TestServer } from './running';
 
 let platforms: TestPlatforms;
 let server: TestServer;
@@ -47,11 +47,12 @@ async function sent(frames = 100, format = UPRIGHT, captions = ''): Promise<Deli
 
 const post = (delivery: Delivery, platform = 'gustly', about = ABOUT) =>
   server.call<Post>('newPost', {}, {}, { delivery: delivery.id, platform, about });
+const isOver = ({ status }: Post) => ['live', 'refused', 'failed', 'cancelled'].includes(status);
 const over = (one: Post, by = server) =>
-  until(async () => {
-    const now = (await by.call<Post[]>('listPosts', {}, { piece: one.piece })).find(({ id }) => id === one.id)!;
-    return ['live', 'refused', 'failed', 'cancelled'].includes(now.status) ? now : null;
-  });
+  by.untilTold(
+    async () => (await by.call<Post[]>('listPosts', {}, { piece: one.piece })).find((post) => post.id === one.id && isOver(post)) ?? null,
+    (event) => event.type === 'post' && event.post.id === one.id && isOver(event.post),
+  );
 const platform = async (id = 'gustly', by = server) => (await by.call<Platform[]>('listPlatforms')).find((one) => one.id === id)!;
 const signIn = (id = 'gustly', by = token) => server.fetch('signIn', { platform: id }, {}, { token: by });
 

@@ -47,8 +47,13 @@ export function newFolder(): string {
   return folder;
 }
 
-/** Waits for the first event that fits, of all that were told since. */
-export type Hear = (fits: (event: ServerEvent) => boolean) => Promise<ServerEvent>;
+type Fits = (event: ServerEvent) => boolean;
+export interface Hear {
+  /** Waits for the first event that fits, of all that were told since one listens. */
+  (fits: Fits): Promise<ServerEvent>;
+  /** Waits for the first that fits of those that are still to be told. */
+  next(fits: Fits): Promise<ServerEvent>;
+}
 
 /** Listens to what a server tells from now on; nothing is missed, however late it is asked for. Ends with the server. */
 export async function listenTo(address: string): Promise<Hear> {
@@ -75,8 +80,8 @@ export async function listenTo(address: string): Promise<Hear> {
       ended = true;
       wake();
     });
-  return async (fits) => {
-    for (let n = 0; ; n += 1) {
+  const from = async (first: number, fits: Fits) => {
+    for (let n = first; ; n += 1) {
       while (n >= heard.length) {
         if (ended) throw new Error('the server ended without telling of it');
         await new Promise<void>((resolve) => waiting.push(resolve));
@@ -84,10 +89,13 @@ export async function listenTo(address: string): Promise<Hear> {
       if (fits(heard[n]!)) return heard[n]!;
     }
   };
+  return Object.assign((fits: Fits) => from(0, fits), { next: (fits: Fits) => from(heard.length, fits) });
 }
 
 /** A real server, as a process of its own, on a data folder: what npm start runs. */
 export class TestServer {
+  private heard: Promise<Hear> | null = null;
+
   private constructor(
     readonly address: string,
     readonly data: string,
@@ -230,20 +238,34 @@ export class TestServer {
     const upload = await this.beginUpload(fileName, bytes.length, undefined, ARCHIVE_PURPOSE);
     await this.sendPart(upload, 0, bytes);
     const id = upload.split('/').at(-1)!;
-    return until(async () => {
-      const arrival = (await this.call<Arrival[]>('listArrivals')).find((one) => one.id === id);
-      return arrival && (arrival.status === 'done' || arrival.status === 'failed') ? arrival : null;
-    });
+    return this.untilTold(
+      async () => {
+        const arrival = (await this.call<Arrival[]>('listArrivals')).find((one) => one.id === id);
+        return arrival && (arrival.status === 'done' || arrival.status === 'failed') ? arrival : null;
+      },
+      (event) => event.type === 'arrival' && event.arrival.id === id,
+    );
   }
 
   settled(id: string, whole = false): Promise<MediaItem> {
-    return until(async () => {
-      const item = await this.call<MediaItem>('getMedia', { id }).catch(() => null);
-      return item && item.status !== 'preparing' && !(whole && item.work) ? item : null;
-    });
+    const is = (item: MediaItem) => item.status !== 'preparing' && !(whole && item.work);
+    return this.untilTold(
+      async () => {
+        const item = await this.call<MediaItem>('getMedia', { id }).catch(() => null);
+        return item && is(item) ? item : null;
+      },
+      (event) => event.type === 'media' && event.item.id === id && is(event.item),
+    );
   }
 
   listen = () => listenTo(this.address);
+
+  /** Asks, and again when the server tells of what fits; and every few seconds, should it not tell. */
+  async untilTold<T>(ask: () => Promise<T | null>, fits: Fits): Promise<T> {
+    this.heard ??= this.listen();
+    const { next } = await this.heard;
+    return until(ask, () => Promise.race([next(fits), wait(3000)]));
+  }
 
   newPiece(format: PieceFormat = VERTICAL, name = 'Test'): Promise<PieceSummary> {
     return this.call('newPiece', {}, {}, { name, format });
@@ -259,10 +281,14 @@ export class TestServer {
   }
 
   delivery(piece: string, ended = true): Promise<Delivery> {
-    return until(async () => {
-      const [delivery] = await this.call<Delivery[]>('listDeliveries', {}, { piece });
-      return delivery && (!ended || !['waiting', 'rendering'].includes(delivery.status)) ? delivery : null;
-    });
+    const is = ({ status }: Delivery) => !ended || !['waiting', 'rendering'].includes(status);
+    return this.untilTold(
+      async () => {
+        const [delivery] = await this.call<Delivery[]>('listDeliveries', {}, { piece });
+        return delivery && is(delivery) ? delivery : null;
+      },
+      (event) => event.type === 'delivery' && event.delivery.piece === piece && is(event.delivery),
+    );
   }
 
   /** Exports a piece and waits for the end of it. */
@@ -272,13 +298,17 @@ export class TestServer {
   }
 }
 
-/** Asks again and again until there is an answer. */
-export async function until<T>(ask: () => Promise<T | null>, seconds = 600): Promise<T> {
-  const end = Date.now() + seconds * 1000;
+const wait = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
+
+/** Asks again and again until there is an answer; in between there is a pause, which begins before what it follows is asked. */
+export async function until<T>(ask: () => Promise<T | null>, pause: () => Promise<unknown> = () => wait(100)): Promise<T> {
+  const end = Date.now() + 600_000;
   while (Date.now() < end) {
+    const over = pause();
+    over.catch(() => undefined); // where there is an answer, nobody waits for it
     const answer = await ask();
     if (answer !== null) return answer;
-    await new Promise((resolve) => setTimeout(resolve, 100));
+    await over;
   }
   throw new Error('waited too long');
 }

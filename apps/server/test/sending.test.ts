@@ -17,7 +17,7 @@ import { OVERLAY, pieceLength, type Piece, type PieceFormat } from '@flimzy/core
 import { frameLength, frameStart, toSeconds } from '@flimzy/core/time';
 import { readCodes } from '../../../demo/read';
 import { NotAsItShould, verify } from '../src/deliveries/verify';
-import { newFolder, ROOT, TestServer, until } from './running';
+import { newFolder, ROOT, TestServer } from './running';
 
 const files = newFolder();
 let server: TestServer;
@@ -43,12 +43,12 @@ async function pieceOf(frames: number[], format = SMALL): Promise<Piece> {
   return (await server.open(id)).piece;
 }
 
+const isOver = ({ status }: Delivery) => !['waiting', 'rendering'].includes(status);
 const ended = (id: string) =>
-  until(async () => {
-    const all = await server.call<Delivery[]>('listDeliveries');
-    const one = all.find((delivery) => delivery.id === id);
-    return one && !['waiting', 'rendering'].includes(one.status) ? one : null;
-  });
+  server.untilTold(
+    async () => (await server.call<Delivery[]>('listDeliveries')).find((delivery) => delivery.id === id && isOver(delivery)) ?? null,
+    (event) => event.type === 'delivery' && event.delivery.id === id && isOver(event.delivery),
+  );
 
 /** Exports a piece so, and fetches the file. */
 async function sent(piece: Piece, settings: DeliverySettings, name?: string): Promise<{ delivery: Delivery; file: string }> {
