@@ -8,6 +8,11 @@ interface Span {
   end: Flicks;
 }
 
+/** Where a caption is after an edit, and when the words begin that it is: it may begin a little earlier, over those before them. */
+interface Placed extends Span {
+  said: Flicks;
+}
+
 const lengthOf = ({ start, end }: Span) => end - start;
 const shared = (one: Span, other: Span): Span => ({ start: Math.max(one.start, other.start), end: Math.min(one.end, other.end) });
 
@@ -24,15 +29,18 @@ export function captionsFollow(plan: Plan): void {
 }
 
 function followOn(plan: Plan, lane: Lane, timeline: Timeline): void {
-  const moved = new Map<string, Span | null>();
+  const moved = new Map<string, Placed | null>();
+  const said = new Map<string, Flicks>();
+  const frame = frameLength(plan.piece.format.rate);
   const made = partsMade(plan, lane.inside);
   for (const before of lane.track.clips) {
     if (!plan.has(before.id)) continue;
     const now = plan.find(before.id);
     if (now.lane !== lane || now.clip.start !== before.start || now.clip.length !== before.length) continue;
-    const over = { start: before.start, end: clipEnd(before) };
+    const over = { start: before.start, end: clipEnd(before), said: before.start };
     const carrier = carrierOf(timeline, over);
     const place = carrier ? placeAfter(plan, lane.inside, timeline, carrier, over, made) : over;
+    if (place) said.set(before.id, Math.round(place.said / frame) * frame);
     if (place?.start !== over.start || place.end !== over.end) moved.set(before.id, place);
   }
   if (moved.size === 0) return;
@@ -47,7 +55,7 @@ function followOn(plan: Plan, lane: Lane, timeline: Timeline): void {
   }
   for (const [by, ids] of shifts) plan.shiftAlone(ids, by);
   plan.sort([lane]);
-  giveWay(plan, lane, moved);
+  giveWay(plan, lane, said, moved);
 }
 
 /**
@@ -83,7 +91,14 @@ function partsMade(plan: Plan, inside: string | null): Clip[] {
 }
 
 /** Where the words under a caption are after the edit, as the longest stretch of them that is whole; null when they are gone. */
-function placeAfter(plan: Plan, inside: string | null, timeline: Timeline, carrier: Clip, over: Span, made: readonly Clip[]): Span | null {
+function placeAfter(
+  plan: Plan,
+  inside: string | null,
+  timeline: Timeline,
+  carrier: Clip,
+  over: Placed,
+  made: readonly Clip[],
+): Placed | null {
   const same = plan.has(carrier.id) ? plan.find(carrier.id) : null;
   // Other material in its place, or in a nest now: nobody can say where the words went.
   if (same && (same.clip.media !== carrier.media || same.lane.inside !== inside)) return over;
@@ -105,11 +120,21 @@ function placeAfter(plan: Plan, inside: string | null, timeline: Timeline, carri
   const runs = joined(stretches.map(({ kept }) => kept).filter((kept) => lengthOf(kept) > 0));
   const run = runs.reduce<Span | null>((best, one) => (best && lengthOf(best) >= lengthOf(one) ? best : one), null);
   if (!run) return null;
-  // What stands over the ends of the words on either side goes on doing so, where the words themselves are whole there.
-  const head = stretches.some(({ whole }) => whole.start === run.start) ? words.start - over.start : 0;
-  const tail = stretches.some(({ whole }) => whole.end === run.end) ? over.end - words.end : 0;
-  const start = Math.max(0, Math.round((run.start - head) / frame) * frame);
-  return { start, end: Math.max(start + frame, Math.round((run.end + tail) / frame) * frame) };
+  const said = run.start;
+  if (said === words.start && run.end === words.end) return { ...over, said };
+  // What stands over the ends of the words on either side goes on doing so, where the words themselves are whole there; less, as they get less.
+  const share = Math.min(1, lengthOf(run) / lengthOf(words));
+  const head = stretches.some(({ whole }) => whole.start === run.start) ? share * (words.start - over.start) : 0;
+  const tail = stretches.some(({ whole }) => whole.end === run.end) ? share * (over.end - words.end) : 0;
+  return { ...onFrames(run.start - head, run.end + tail, frame), said };
+}
+
+/** A stretch on whole frames; of one that is shorter than any, the frame that it lies in. */
+function onFrames(start: Flicks, end: Flicks, frame: Flicks): Span {
+  const [first, last] = [Math.max(0, Math.round(start / frame)), Math.round(end / frame)];
+  if (first < last) return { start: first * frame, end: last * frame };
+  const one = Math.max(0, Math.floor((start + end) / 2 / frame));
+  return { start: one * frame, end: (one + 1) * frame };
 }
 
 /** What is linked with a clip and plays the same material. */
@@ -126,17 +151,25 @@ function joined(stretches: readonly Span[]): Span[] {
   return runs;
 }
 
-/** None over another: the earlier one ends where the next begins; of two that begin at once the one stays that stood there, or comes first. */
-function giveWay(plan: Plan, lane: Lane, moved: ReadonlyMap<string, unknown>): void {
+/**
+ * None over another, in the order in which they are said: what one stands over before its own words gives way first, then the earlier one ends
+ * there. Where nothing of one would be left, the one stays that stood there, or is said first.
+ */
+function giveWay(plan: Plan, lane: Lane, said: ReadonlyMap<string, Flicks>, moved: ReadonlyMap<string, unknown>): void {
+  const when = (clip: Clip) => said.get(clip.id) ?? clip.start;
   let before: Clip | null = null;
-  for (const clip of [...lane.clips]) {
+  for (const clip of [...lane.clips].sort((a, b) => when(a) - when(b))) {
     if (before && clipEnd(before) > clip.start) {
-      if (before.start < clip.start) plan.set(before.id, { length: clip.start - before.start });
-      else if (moved.has(clip.id)) {
+      const start = Math.min(clipEnd(before), Math.max(clip.start, when(clip)));
+      if (start > before.start && start < clipEnd(clip)) {
+        if (start < clipEnd(before)) plan.set(before.id, { length: start - before.start });
+        if (start > clip.start) plan.set(clip.id, { start, length: clipEnd(clip) - start });
+      } else if (moved.has(clip.id)) {
         plan.remove(clip.id);
         continue;
       } else plan.remove(before.id);
     }
     before = plan.find(clip.id).clip;
   }
+  plan.sort([lane]);
 }
