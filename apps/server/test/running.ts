@@ -47,6 +47,9 @@ export function newFolder(): string {
   return folder;
 }
 
+/** Whether nothing more comes of an export by itself. */
+export const isOver = ({ status }: Delivery): boolean => status !== 'waiting' && status !== 'rendering';
+
 type Fits = (event: ServerEvent) => boolean;
 export interface Hear {
   /** Waits for the first event that fits, of all that were told since one listens. */
@@ -281,7 +284,7 @@ export class TestServer {
   }
 
   delivery(piece: string, ended = true): Promise<Delivery> {
-    const is = ({ status }: Delivery) => !ended || !['waiting', 'rendering'].includes(status);
+    const is = (delivery: Delivery) => !ended || isOver(delivery);
     return this.untilTold(
       async () => {
         const [delivery] = await this.call<Delivery[]>('listDeliveries', {}, { piece });

@@ -17,7 +17,7 @@ import { OVERLAY, pieceLength, type Piece, type PieceFormat } from '@flimzy/core
 import { frameLength, frameStart, toSeconds } from '@flimzy/core/time';
 import { readCodes } from '../../../demo/read';
 import { NotAsItShould, verify } from '../src/deliveries/verify';
-import { newFolder, ROOT, TestServer } from './running';
+import { isOver, newFolder, ROOT, TestServer } from './running';
 
 const files = newFolder();
 let server: TestServer;
@@ -43,7 +43,6 @@ async function pieceOf(frames: number[], format = SMALL): Promise<Piece> {
   return (await server.open(id)).piece;
 }
 
-const isOver = ({ status }: Delivery) => !['waiting', 'rendering'].includes(status);
 const ended = (id: string) =>
   server.untilTold(
     async () => (await server.call<Delivery[]>('listDeliveries')).find((delivery) => delivery.id === id && isOver(delivery)) ?? null,
