@@ -90,24 +90,33 @@ test('a piece over the limit is seen to be, mended by one touch, and sent in two
   expect(await deliveries(page)).toHaveLength(2);
 });
 
-test('what is softer than the platform plays is brought there by one touch, and taken back by another', ONCE, async ({ page }, info) => {
-  const loud = format(`Loud ${info.project.name}`, SMALL, {
-    length: { least: 1, most: null },
-    loudness: { target: -14, within: 1, peak: -1 },
-    captions: 'none',
-  });
-  await openPiece(page, `Loudness sent ${info.project.name}`, [TALK], SMALL);
-  await send(page);
-  await bringFormats(page, info.outputPath('formats.json'), [loud]);
-  await press(page.getByTestId(`format-${loud.id}`));
-  await expect(part(page, loud).getByTestId('finding-otherLoudness')).toContainText('too soft');
-  await press(part(page, loud).getByTestId('mend-otherLoudness'));
-  await expect(part(page, loud).getByTestId('nothing-wrong')).toBeVisible();
-  expect((await pieceOf(page)).sound?.level).toBeGreaterThan(3);
-  await press(page.getByRole('button', { name: 'Undo', exact: true }).last());
-  await expect(part(page, loud).getByTestId('finding-otherLoudness')).toBeVisible();
-  expect((await pieceOf(page)).sound?.level).toBeUndefined();
-});
+test(
+  'what is softer than the platform plays is brought there by one touch, taken back by another, and said of the file',
+  ONCE,
+  async ({ page }, info) => {
+    const loud = format(`Loud ${info.project.name}`, SMALL, {
+      length: { least: 1, most: null },
+      loudness: { target: -14, within: 1, peak: -1 },
+      captions: 'none',
+    });
+    await openPiece(page, `Loudness sent ${info.project.name}`, [TALK], SMALL);
+    await send(page);
+    await bringFormats(page, info.outputPath('formats.json'), [loud]);
+    await press(page.getByTestId(`format-${loud.id}`));
+    await expect(part(page, loud).getByTestId('finding-otherLoudness')).toContainText('too soft');
+    await press(part(page, loud).getByTestId('mend-otherLoudness'));
+    await expect(part(page, loud).getByTestId('nothing-wrong')).toBeVisible();
+    expect((await pieceOf(page)).sound?.level).toBeGreaterThan(3);
+    await press(page.getByRole('button', { name: 'Undo', exact: true }).last());
+    await expect(part(page, loud).getByTestId('finding-otherLoudness')).toBeVisible();
+    expect((await pieceOf(page)).sound?.level).toBeUndefined();
+    // Sent as it is, the file's own loudness stands apart from what is right with it.
+    await press(page.getByTestId('export'));
+    await finished(page, 1);
+    await expect(page.getByTestId('checks-wrong')).toHaveText(/^Not as asked for−.* LUFS, .* LU too soft for −14\.0$/);
+    await expect(page.getByTestId('checks-right')).toContainText('As asked for: 120 frames, as many as there should be');
+  },
+);
 
 test(
   'words out of sight are moved into it; figures of a file are changed and held to; a format of one’s own is copied, limited, saved',

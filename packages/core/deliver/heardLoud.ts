@@ -13,10 +13,15 @@ export function loudnessChecks(
   format: Pick<PlatformFormat, 'loudness'> | null,
   { integrated, peak }: { integrated: number; peak: number },
 ): { says: string; ok: boolean }[] {
-  const wish = format?.loudness;
+  const wish = format?.loudness ?? { target: integrated, within: Infinity, peak: Infinity };
   const silent = integrated <= SILENT;
-  const off = wish && !silent ? Math.abs(integrated - wish.target) > wish.within : false;
-  const checks = [{ says: silent ? 'Silent' : `${sayTenths(integrated)} LUFS${wish ? ` of ${sayTenths(wish.target)}` : ''}`, ok: !off }];
-  if (Number.isFinite(peak)) checks.push({ says: `Peak ${sayTenths(peak)} dBTP`, ok: !(wish && peak > wish.peak + PEAK_OVER) });
+  const by = integrated - wish.target;
+  const off = !silent && Math.abs(by) > wish.within;
+  const over = peak > wish.peak + PEAK_OVER;
+  const of = format?.loudness && !off ? ` of ${sayTenths(wish.target)}` : '';
+  const apart = off ? `, ${sayTenths(Math.abs(by))} LU too ${by > 0 ? 'loud' : 'soft'} for ${sayTenths(wish.target)}` : '';
+  const checks = [{ says: silent ? 'Silent' : `${sayTenths(integrated)} LUFS${of}${apart}`, ok: !off }];
+  if (Number.isFinite(peak))
+    checks.push({ says: `Peak ${sayTenths(peak)} dBTP${over ? `, over ${sayTenths(wish.peak)}` : ''}`, ok: !over });
   return checks;
 }

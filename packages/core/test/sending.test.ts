@@ -7,6 +7,7 @@ import {
   fileNameFrom,
   inShape,
   isWithin,
+  loudnessChecks,
   movedInto,
   partsFor,
   planSegments,
@@ -431,6 +432,32 @@ describe('a clip wanted otherwise in one shape', () => {
     expect(at(0.2)).toBeCloseTo(0.5 - 0.2 / (16 / 9), 9);
     expect(at(-0.2)).toBeCloseTo(0.5 + 0.2 / (16 / 9), 9);
     expect(at(2)).toBe(0);
+  });
+});
+
+describe('what is said of how loud a finished file is', () => {
+  const wanted = { loudness: { target: -14, within: 1, peak: -1 } };
+
+  test('tells what is off from what is as asked for, and by how much', () => {
+    expect(loudnessChecks(wanted, { integrated: -14.6, peak: -1.2 })).toEqual([
+      { says: '−14.6 LUFS of −14.0', ok: true },
+      { says: 'Peak −1.2 dBTP', ok: true },
+    ]);
+    expect(loudnessChecks(wanted, { integrated: -22.3, peak: 0.2 })).toEqual([
+      { says: '−22.3 LUFS, 8.3 LU too soft for −14.0', ok: false },
+      { says: 'Peak 0.2 dBTP, over −1.0', ok: false },
+    ]);
+    expect(loudnessChecks(wanted, { integrated: -12, peak: -0.6 })[0]).toEqual({
+      says: '−12.0 LUFS, 2.0 LU too loud for −14.0',
+      ok: false,
+    });
+  });
+
+  test('finds nothing wrong with silence, nor where nothing was asked for', () => {
+    const silent = { integrated: -Infinity, peak: -Infinity };
+    expect(loudnessChecks(wanted, silent)).toEqual([{ says: 'Silent', ok: true }]);
+    expect(loudnessChecks(null, silent)).toEqual([{ says: 'Silent', ok: true }]);
+    expect(loudnessChecks(null, { integrated: -30, peak: 3 }).map(({ ok }) => ok)).toEqual([true, true]);
   });
 });
 
