@@ -108,14 +108,14 @@ export async function build(say = console.log, only = ['server', 'database', 'st
   );
   await whenStale(
     'server',
-    ['apps/server/src', 'packages', 'demo/scenario.ts', 'package-lock.json'],
+    ['apps/server/src', 'packages', 'demo/scenario.ts', 'pnpm-lock.yaml'],
     'apps/server/dist/server.mjs',
     async () => {
       say('Building the server …');
       await bundleServer();
     },
   );
-  await whenStale('platforms', ['apps/platforms', 'package-lock.json'], 'apps/platforms/dist/platforms.mjs', bundlePlatforms);
+  await whenStale('platforms', ['apps/platforms', 'pnpm-lock.yaml'], 'apps/platforms/dist/platforms.mjs', bundlePlatforms);
   if (only.includes('database'))
     await whenStale(
       'database',
@@ -129,7 +129,7 @@ export async function build(say = console.log, only = ['server', 'database', 'st
   if (only.includes('studio'))
     await whenStale(
       'studio',
-      ['apps/studio', 'packages', 'package-lock.json', 'scripts/packed.mjs'],
+      ['apps/studio', 'packages', 'pnpm-lock.yaml', 'scripts/packed.mjs'],
       'apps/studio/dist/index.html.gz',
       () => {
         say('Building the app (1 to 3 minutes the first time) …');

@@ -31,14 +31,14 @@ function ran(program, args, options) {
 /** Installs Node packages when they are not there as the lock file says. */
 export async function needPackages() {
   const stamp = path.join(root, 'node_modules/.flimzy-lock');
-  const lock = createHash('sha256')
-    .update(readFileSync(path.join(root, 'package-lock.json')))
-    .digest('hex');
+  const read = (file) => readFileSync(path.join(root, file), 'utf8');
+  const lock = createHash('sha256').update(read('pnpm-lock.yaml')).digest('hex');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
-  console.log('Installing packages (2 to 4 minutes, once) …');
+  console.log('Installing packages (about a minute, once) …');
+  const pnpm = JSON.parse(read('package.json')).packageManager;
   const options = { cwd: root, stdio: 'inherit', shell: WINDOWS };
-  const status = await ran('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], options);
-  if (status !== 0) stopWith('The packages could not be installed. Is there a network? Try: npm ci');
+  const status = await ran('npx', ['--yes', pnpm, 'install', '--frozen-lockfile', '--reporter=append-only', '--loglevel=warn'], options);
+  if (status !== 0) stopWith(`The packages could not be installed. Is there a network? Try: npx ${pnpm} install --frozen-lockfile`);
   mkdirSync(path.dirname(stamp), { recursive: true });
   writeFileSync(stamp, lock);
 }
