@@ -127,19 +127,14 @@ export async function build(say = console.log, only = ['server', 'database', 'st
       },
     );
   if (only.includes('studio'))
-    await whenStale(
-      'studio',
-      ['apps/studio', 'packages', 'pnpm-lock.yaml', 'scripts/packed.mjs'],
-      'apps/studio/dist/index.html.gz',
-      () => {
-        say('Building the app (1 to 3 minutes the first time) …');
-        must('npx', ['expo', 'export', '-p', 'web', '--max-workers', String(availableParallelism())], {
-          cwd: path.join(root, 'apps/studio'),
-          env: { ...process.env, CI: '1', EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1', NODE_ENV: 'production' },
-        });
-        pack(path.join(root, 'apps/studio/dist'));
-      },
-    );
+    await whenStale('studio', ['apps/studio', 'packages', 'pnpm-lock.yaml', 'scripts/packed.mjs'], 'apps/studio/dist/index.html.gz', () => {
+      say('Building the app (1 to 3 minutes the first time) …');
+      must('npx', ['expo', 'export', '-p', 'web', '--max-workers', String(availableParallelism())], {
+        cwd: path.join(root, 'apps/studio'),
+        env: { ...process.env, CI: '1', EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1', NODE_ENV: 'production' },
+      });
+      pack(path.join(root, 'apps/studio/dist'));
+    });
 }
 
 if (import.meta.url === pathToFileURL(process.argv[1] ?? '').href) await build();

@@ -6,7 +6,8 @@ import { Text } from '../look/Text';
 
 /** What was looked at in a finished file: what is not as it was asked for line by line, and apart from it what is. */
 export function Checks({ checks }: { checks: readonly DeliveryCheck[] }) {
-  const [right, wrong] = [true, false].map((as) => checks.filter(({ ok }) => ok === as).map(({ says }) => says));
+  const said = (as: boolean) => checks.filter(({ ok }) => ok === as).map(({ says }) => says);
+  const [right, wrong] = [said(true), said(false)];
   return (
     <View className="gap-1.5" testID="delivery-checks">
       {wrong.length > 0 ? (
