@@ -1,6 +1,6 @@
 // npm test: all the set-up of the tests, then every suite, then one line over all of them.
 import { Buffer } from 'node:buffer';
-import { spawn, spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
@@ -32,9 +32,15 @@ async function check(name, script) {
   count(name, status === 0, (Date.now() - began) / 1000);
 }
 
+/** Runs a program to its end; gives its exit status. */
+async function ran(command, args, options = {}) {
+  const [status] = await once(spawn(command, args, { cwd: root, stdio: 'inherit', ...options }), 'close');
+  return status;
+}
+
 /** Runs a program to its end, and goes no further where it fails. */
 async function needed(command, args, options = {}) {
-  const [status] = await once(spawn(command, args, { cwd: root, stdio: 'inherit', ...options }), 'close');
+  const status = await ran(command, args, options);
   if (status !== 0) process.exit(status ?? 1);
 }
 
@@ -60,12 +66,14 @@ if (checked)
     stdio: 'ignore',
     env: { ...process.env, CI: '1', EXPO_NO_TELEMETRY: '1', EXPO_OFFLINE: '1' },
   });
-await Promise.all([checked ? checks() : null, made()]);
+// What is checked needs nothing of what is made, and has a core to itself for long: the first suites go on beside it.
+const checking = checked ? checks() : null;
+await made();
 
 if (!only || only === 'jest') {
   const file = path.join(results, 'jest.json');
   rmSync(file, { force: true });
-  const { status } = spawnSync('npx', ['jest', '--json', `--outputFile=${file}`], { cwd: root, stdio: 'inherit' });
+  const status = await ran('npx', ['jest', '--json', `--outputFile=${file}`]);
   const report = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : null;
   passed += report?.numPassedTests ?? 0;
   failed += (report?.numFailedTests ?? 0) + (report?.numRuntimeErrorTestSuites ?? 0) + (status !== 0 && !report ? 1 : 0);
@@ -74,9 +82,7 @@ if (!only || only === 'jest') {
 if (!only || only === 'e2e') {
   const file = path.join(results, 'playwright.json');
   rmSync(file, { force: true });
-  const { status } = spawnSync('npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts', ...process.argv.slice(3)], {
-    cwd: root,
-    stdio: 'inherit',
+  const status = await ran('npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts', ...process.argv.slice(3)], {
     env: { ...process.env, PLAYWRIGHT_JSON_OUTPUT_NAME: file },
   });
   const stats = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')).stats : null;
@@ -84,5 +90,6 @@ if (!only || only === 'e2e') {
   failed += (stats?.unexpected ?? 0) + (stats?.flaky ?? 0) + (status !== 0 && !stats ? 1 : 0);
 }
 
+await checking;
 console.log(`Tests: ${passed} passed, ${failed} failed`);
 process.exit(failed > 0 || passed === 0 ? 1 : 0);
