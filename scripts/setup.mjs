@@ -1,6 +1,6 @@
 // What every command needs first: Node packages as locked, and ffmpeg. Uses nothing but Node itself.
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { spawn, spawnSync } from 'node:child_process';
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -35,6 +35,10 @@ export async function needPackages() {
   const lock = createHash('sha256').update(read('pnpm-lock.yaml')).digest('hex');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   console.log('Installing packages (about a minute, once) …');
+  // What npm has put there is not all cleared away, and some of it would be found before what belongs there.
+  if (existsSync(path.join(root, 'node_modules/.package-lock.json')))
+    for (const place of ['.', 'apps/studio', 'apps/server'])
+      rmSync(path.join(root, place, 'node_modules'), { recursive: true, force: true });
   const pnpm = JSON.parse(read('package.json')).packageManager;
   const options = { cwd: root, stdio: 'inherit', shell: WINDOWS };
   const status = await ran('npx', ['--yes', pnpm, 'install', '--frozen-lockfile', '--reporter=append-only', '--loglevel=warn'], options);
