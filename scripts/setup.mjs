@@ -18,7 +18,7 @@ function stopWith(sentence) {
 }
 
 /** Runs a program beside others; gives its exit status. It does not outlive this one. */
-function ran(program, args, options) {
+export function ran(program, args, options) {
   const child = spawn(program, args, options);
   const end = () => child.kill();
   process.once('exit', end);

@@ -4,7 +4,7 @@ import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
-import { CHROMIUM, ESPEAK, OPENSSL, WINDOWS, need, root } from './setup.mjs';
+import { CHROMIUM, ESPEAK, OPENSSL, WINDOWS, need, ran, root } from './setup.mjs';
 
 const only = process.argv[2];
 await need(CHROMIUM, ESPEAK, OPENSSL);
@@ -32,15 +32,9 @@ async function check(name, script) {
   count(name, status === 0, (Date.now() - began) / 1000);
 }
 
-/** Runs a program to its end; gives its exit status. */
-async function ran(command, args, options = {}) {
-  const [status] = await once(spawn(command, args, { cwd: root, stdio: 'inherit', ...options }), 'close');
-  return status;
-}
-
 /** Runs a program to its end, and goes no further where it fails. */
 async function needed(command, args, options = {}) {
-  const status = await ran(command, args, options);
+  const status = await ran(command, args, { cwd: root, stdio: 'inherit', ...options });
   if (status !== 0) process.exit(status ?? 1);
 }
 
@@ -73,7 +67,7 @@ await made();
 if (!only || only === 'jest') {
   const file = path.join(results, 'jest.json');
   rmSync(file, { force: true });
-  const status = await ran('npx', ['jest', '--json', `--outputFile=${file}`]);
+  const status = await ran('npx', ['jest', '--json', `--outputFile=${file}`], { cwd: root, stdio: 'inherit' });
   const report = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : null;
   passed += report?.numPassedTests ?? 0;
   failed += (report?.numFailedTests ?? 0) + (report?.numRuntimeErrorTestSuites ?? 0) + (status !== 0 && !report ? 1 : 0);
@@ -83,6 +77,8 @@ if (!only || only === 'e2e') {
   const file = path.join(results, 'playwright.json');
   rmSync(file, { force: true });
   const status = await ran('npx', ['playwright', 'test', '-c', 'e2e/playwright.config.ts', ...process.argv.slice(3)], {
+    cwd: root,
+    stdio: 'inherit',
     env: { ...process.env, PLAYWRIGHT_JSON_OUTPUT_NAME: file },
   });
   const stats = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')).stats : null;

@@ -3,6 +3,7 @@ import type { TogetherStep } from '../../edits';
 import { findClip, isHeard, isMusicTrack } from '../../piece';
 import { LEVEL_MIN, sayTenths } from '../../properties';
 import { formatTimecode } from '../../time';
+import { sayOffTarget } from '../heardLoud';
 import { isSilent } from '../platform';
 import type { Check, Finding } from './check';
 
@@ -14,7 +15,7 @@ export const otherLoudness: Check = ({ format, loud }) => {
   if (Math.abs(off) <= within) return [];
   return [
     {
-      says: `${sayTenths(loud.integrated)} LUFS, ${sayTenths(Math.abs(off))} LU too ${off > 0 ? 'loud' : 'soft'}: ${format.platform || 'it'} plays at ${sayTenths(target)}.`,
+      says: `${sayOffTarget(loud.integrated, target)}: ${format.platform || 'it'} plays at ${sayTenths(target)}.`,
       why:
         off > 0
           ? 'It is turned down there, and its peaks have been pressed for nothing.'
