@@ -6,7 +6,9 @@ import tseslint from 'typescript-eslint';
 /** The same one that the Expo configuration brings: two of one name are refused. */
 const importing = expo.find((config) => config.plugins?.import).plugins.import;
 
-// What needs the types, and cycles of imports, are oxlint's (.oxlintrc.json), which takes a fifth of the time.
+// What needs the types, cycles of imports, and what React and its compiler ask of components are oxlint's (.oxlintrc.json), which takes a
+// small part of the time.
+const notOxlints = (rules = {}) => Object.fromEntries(Object.entries(rules).filter(([name]) => !name.startsWith('react-hooks/')));
 
 /** Imports go only downward: a room may not import what stands above it. */
 const mayNot = (files, patterns, globals = [], paths = []) => ({
@@ -53,7 +55,7 @@ export default tseslint.config(
   },
   js.configs.recommended,
   { files: ['**/*.{ts,tsx}'], extends: [...tseslint.configs.strict, ...tseslint.configs.stylistic] },
-  ...expo.map((config) => ({ ...config, files: ['apps/studio/**/*.{ts,tsx}'] })),
+  ...expo.map((config) => ({ ...config, files: ['apps/studio/**/*.{ts,tsx}'], rules: notOxlints(config.rules) })),
   {
     files: ['**/*.{ts,tsx}'],
     rules: {
@@ -64,9 +66,6 @@ export default tseslint.config(
       '@typescript-eslint/no-invalid-void-type': 'off',
       '@typescript-eslint/prefer-for-of': 'off',
       '@typescript-eslint/no-redeclare': 'off', // a schema and the type made from it share a name
-      // Canvases, workers and media elements are outside React; effects open them and hand them over.
-      'react-hooks/set-state-in-effect': 'off',
-      'react-hooks/immutability': 'off',
       'no-undef': 'off',
       'import/no-unresolved': 'off',
       'import/namespace': 'off',

@@ -103,7 +103,7 @@ export async function film(shot: Shot): Promise<void> {
       '-c:v',
       'libx264',
       '-preset',
-      'slow',
+      shot.coded ? 'veryfast' : 'slow',
       '-crf',
       String(shot.crf ?? 24),
       '-g',

@@ -28,7 +28,7 @@ export function useMediaOf(used: readonly string[]): ReadonlyMap<string, MediaIt
     queries: missing.map((id) => ({ queryKey: ['medium', id], staleTime: Infinity, queryFn: () => call('getMedia', { params: { id } }) })),
   });
   const found = others.flatMap((one) => one.data ?? []);
-  return useMemo(() => new Map([...(items ?? []), ...found].map((item) => [item.id, item])), [items, found.length]); // eslint-disable-line react-hooks/exhaustive-deps -- an item taken off does not change
+  return useMemo(() => new Map([...(items ?? []), ...found].map((item) => [item.id, item])), [items, found.length]); // oxlint-disable-line react-hooks/exhaustive-deps -- an item taken off does not change
 }
 
 /** The exports of a piece. */

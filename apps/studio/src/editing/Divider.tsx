@@ -15,7 +15,7 @@ interface DividerProps {
 export function Divider({ axis, share, onShare, least, most, size }: DividerProps) {
   const from = useRef<{ at: number; share: number } | null>(null);
   const clamp = (value: number) => Math.max(least, Math.min(most, value));
-  useEffect(() => onShare(clamp(share)), [size]); // eslint-disable-line react-hooks/exhaustive-deps -- only when the screen turns
+  useEffect(() => onShare(clamp(share)), [size]); // oxlint-disable-line react-hooks/exhaustive-deps -- only when the screen turns
   const across = axis === 'x';
   return (
     <div

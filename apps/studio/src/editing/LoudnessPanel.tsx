@@ -72,7 +72,7 @@ function Panel({ piece }: { piece: Piece }) {
   };
   useEffect(() => {
     if (!empty) void read();
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when it is opened
+    // oxlint-disable-next-line react-hooks/exhaustive-deps -- once, when it is opened
   }, []);
   const bring = async () => {
     const was = reading?.of === stand ? reading.figures : null;

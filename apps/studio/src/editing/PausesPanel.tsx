@@ -55,7 +55,7 @@ function Pauses() {
       const data = results[media.indexOf(clip.media)];
       return data ? pausesIn(piece, clip, { bin: PEAK_BINS[0], data }, wish) : [];
     });
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- media is another list each time; it changes with the clips
+    // oxlint-disable-next-line react-hooks/exhaustive-deps -- media is another list each time; it changes with the clips
   }, [piece, clips, results, ready, level, least, breath]);
   useEffect(() => usePauses.setState({ found: pauses }), [pauses]);
   useEffect(() => () => usePauses.setState({ found: [], kept: new Set() }), []);

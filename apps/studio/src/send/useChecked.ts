@@ -52,7 +52,7 @@ export function useLoudness(piece: Piece, wanted: boolean): { loud: Measured | n
     return () => {
       over = true;
     };
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the stand names the piece
+    // oxlint-disable-next-line react-hooks/exhaustive-deps -- the stand names the piece
   }, [wanted, engine, stand]);
   const fresh = known?.of === stand;
   return { loud: fresh ? known.loud : null, measuring: wanted && !fresh };
@@ -111,7 +111,7 @@ export function useChecked(
   const { captions } = settings;
   const sent = useMemo(
     () => asSent(piece, { size: { width, height }, format, captions }, boxOf),
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- words are measured with the fonts that are there
+    // oxlint-disable-next-line react-hooks/exhaustive-deps -- words are measured with the fonts that are there
     [piece, width, height, format, captions, fonts],
   );
   const grounds = useGrounds(sent, format !== null && fonts);

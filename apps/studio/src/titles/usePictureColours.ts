@@ -22,7 +22,7 @@ export function usePictureColours(piece: Piece | null): readonly string[] {
       over = true;
     };
     // Once for a picture, not for every edit of a title over it.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [engine]);
   return colours;
 }
