@@ -95,6 +95,13 @@ test('from three clips on the phone to a file: bring in, assemble, trim, split, 
   await expect(page.getByTestId('redo')).toHaveAttribute('aria-label', /Redo: Delete/);
   await expect(page.getByTestId('undo')).toHaveAttribute('aria-label', /Undo: Split/);
 
+  // The last clip goes, so that less is made.
+  const before = await layout(page);
+  await goTo(page, `${before.at(-1)![0]}f`);
+  await selectClip(page, before.length - 1);
+  await press(page.getByTestId('delete-close'));
+  await expect.poll(() => layout(page)).toEqual(before.slice(0, -1));
+
   const file = path.join(info.outputDir, 'out.mp4');
   expect(await exportTo(page, file)).toBe('Slice.mp4');
   const piece = await pieceOf(page);

@@ -15,83 +15,87 @@ const SAID = 'This is the paper. We fold it once, then twice, and hold it down. 
 const texts = (piece: Piece) => cuesOf(piece).map(({ text }) => text);
 const rows = (page: Page) => page.getByTestId('caption');
 
-test('what is said is spread over the speech, corrected line by line, made to look alike, and saved as a file', async ({ page }, info) => {
-  await openPiece(page, `Captions ${info.project.name}`, [TALK], SMALL);
-  await doAction(page, 'captions');
-  // One for each phrase, to be written; what is typed is kept when the panel is closed.
-  await press(page.getByTestId('captions-phrases'));
-  await expect(rows(page).first()).toBeVisible();
-  expect(texts(await pieceOf(page))).toEqual([]);
-  await page.getByTestId('caption-words').first().fill('Paper');
-  await page.keyboard.press('Escape');
-  await expect(page.getByTestId('captions-panel')).toHaveCount(0);
-  await expect.poll(async () => texts(await pieceOf(page))).toEqual(['Paper']);
-  await doAction(page, 'captions');
-  await press(page.getByRole('button', { name: /^Go to the caption at/ }).first());
-  // What is said in it is played, and then it stands at its start again.
-  const said = await page.getByTestId('clock').inputValue();
-  await page.getByTestId('play').evaluate((node) => {
-    const seen: (string | null)[] = [];
-    Object.assign(window, { seen });
-    new MutationObserver(() => seen.push(node.getAttribute('aria-label'))).observe(node, { attributeFilter: ['aria-label'] });
-  });
-  await press(page.getByTestId('caption-hear'));
-  await expect.poll(() => page.evaluate(() => (window as unknown as { seen: string[] }).seen)).toEqual(['Pause', 'Play']);
-  await expect(page.getByTestId('clock')).toHaveValue(said);
-  // All of it at once, instead of those.
-  await press(page.getByTestId('captions-more'));
-  await page.getByTestId('captions-text').fill(SAID);
-  await press(page.getByTestId('captions-spread'));
-  await expect(rows(page).first()).toBeVisible();
-  const written = await pieceOf(page);
-  expect(texts(written).join(' ')).toBe(SAID);
-  expect(texts(written).length).toBeGreaterThan(2);
-  expect(written.tracks.filter(isCaptions)).toHaveLength(1);
-  // They begin when she does, within what a frame of listening is off.
-  const heard = (await (await page.request.get(`${home()}/api/media/demo-talk-front/hearing`)).json()) as { speech: [number, number][] };
-  const begins = fromSeconds(heard.speech[0]![0] / 48_000) - fromSeconds(18 / 30);
-  expect(Math.abs(cuesOf(written)[0]!.from - Math.max(0, begins))).toBeLessThanOrEqual(fromSeconds(0.05));
-  // A line is corrected; Enter goes on to the next.
-  const fields = page.getByTestId('caption-words');
-  await fields.first().fill('This here is the paper.');
-  await fields.first().press('Enter');
-  await expect(fields.nth(1)).toBeFocused();
-  await expect.poll(async () => texts(await pieceOf(page))[0]).toBe('This here is the paper.');
-  // One is larger, then all are.
-  await press(page.getByTestId('captions-more'));
-  await press(page.getByTestId('captions-look'));
-  await page.getByTestId('title-size').fill('9');
-  await page.getByTestId('title-size').press('Enter');
-  const sizes = async () =>
-    (await pieceOf(page)).tracks
-      .filter(isCaptions)
-      .flatMap(({ clips }) => clips.map(({ overlay }) => (overlay && overlay !== 'none' ? overlay.parts[0]?.size : null)));
-  await expect.poll(async () => (await sizes()).filter((size) => size === 0.09).length).toBe(1);
-  await press(page.getByTestId('captions-alike'));
-  await expect.poll(async () => new Set(await sizes())).toEqual(new Set([0.09]));
-  await press(page.getByTestId('captions-back'));
-  // The last one goes, and the rest is saved.
-  const before = texts(await pieceOf(page));
-  await press(page.getByRole('button', { name: /^Go to the caption at/ }).last());
-  await press(page.getByTestId('caption-remove'));
-  await expect.poll(async () => texts(await pieceOf(page))).toEqual(before.slice(0, -1));
-  await press(page.getByTestId('captions-more'));
-  const coming = page.waitForEvent('download');
-  await press(page.getByTestId('save-srt'));
-  const file = await coming;
-  expect(file.suggestedFilename()).toBe(`Captions ${info.project.name}.srt`);
-  expect(readCaptions(await readFile(await file.path(), 'utf8')).cues.map(({ text }) => text)).toEqual(before.slice(0, -1));
-  // What is said first is cut away on its track alone: its caption goes, the others stay over their words.
-  await page.keyboard.press('Escape');
-  const [, ...others] = cuesOf(await pieceOf(page));
-  const cut = others[0]!.from;
-  await selectClip(page, 0);
-  await goTo(page, formatTimecode(cut, { num: 30, den: 1 }));
-  await doAction(page, 'trim-head');
-  await expect
-    .poll(async () => cuesOf(await pieceOf(page)))
-    .toEqual(others.map(({ from, to, text }) => ({ from: from - cut, to: to - cut, text })));
-});
+test(
+  'what is said is spread over the speech, corrected line by line, made to look alike, and saved as a file',
+  ONCE,
+  async ({ page }, info) => {
+    await openPiece(page, `Captions ${info.project.name}`, [TALK], SMALL);
+    await doAction(page, 'captions');
+    // One for each phrase, to be written; what is typed is kept when the panel is closed.
+    await press(page.getByTestId('captions-phrases'));
+    await expect(rows(page).first()).toBeVisible();
+    expect(texts(await pieceOf(page))).toEqual([]);
+    await page.getByTestId('caption-words').first().fill('Paper');
+    await page.keyboard.press('Escape');
+    await expect(page.getByTestId('captions-panel')).toHaveCount(0);
+    await expect.poll(async () => texts(await pieceOf(page))).toEqual(['Paper']);
+    await doAction(page, 'captions');
+    await press(page.getByRole('button', { name: /^Go to the caption at/ }).first());
+    // What is said in it is played, and then it stands at its start again.
+    const said = await page.getByTestId('clock').inputValue();
+    await page.getByTestId('play').evaluate((node) => {
+      const seen: (string | null)[] = [];
+      Object.assign(window, { seen });
+      new MutationObserver(() => seen.push(node.getAttribute('aria-label'))).observe(node, { attributeFilter: ['aria-label'] });
+    });
+    await press(page.getByTestId('caption-hear'));
+    await expect.poll(() => page.evaluate(() => (window as unknown as { seen: string[] }).seen)).toEqual(['Pause', 'Play']);
+    await expect(page.getByTestId('clock')).toHaveValue(said);
+    // All of it at once, instead of those.
+    await press(page.getByTestId('captions-more'));
+    await page.getByTestId('captions-text').fill(SAID);
+    await press(page.getByTestId('captions-spread'));
+    await expect(rows(page).first()).toBeVisible();
+    const written = await pieceOf(page);
+    expect(texts(written).join(' ')).toBe(SAID);
+    expect(texts(written).length).toBeGreaterThan(2);
+    expect(written.tracks.filter(isCaptions)).toHaveLength(1);
+    // They begin when she does, within what a frame of listening is off.
+    const heard = (await (await page.request.get(`${home()}/api/media/demo-talk-front/hearing`)).json()) as { speech: [number, number][] };
+    const begins = fromSeconds(heard.speech[0]![0] / 48_000) - fromSeconds(18 / 30);
+    expect(Math.abs(cuesOf(written)[0]!.from - Math.max(0, begins))).toBeLessThanOrEqual(fromSeconds(0.05));
+    // A line is corrected; Enter goes on to the next.
+    const fields = page.getByTestId('caption-words');
+    await fields.first().fill('This here is the paper.');
+    await fields.first().press('Enter');
+    await expect(fields.nth(1)).toBeFocused();
+    await expect.poll(async () => texts(await pieceOf(page))[0]).toBe('This here is the paper.');
+    // One is larger, then all are.
+    await press(page.getByTestId('captions-more'));
+    await press(page.getByTestId('captions-look'));
+    await page.getByTestId('title-size').fill('9');
+    await page.getByTestId('title-size').press('Enter');
+    const sizes = async () =>
+      (await pieceOf(page)).tracks
+        .filter(isCaptions)
+        .flatMap(({ clips }) => clips.map(({ overlay }) => (overlay && overlay !== 'none' ? overlay.parts[0]?.size : null)));
+    await expect.poll(async () => (await sizes()).filter((size) => size === 0.09).length).toBe(1);
+    await press(page.getByTestId('captions-alike'));
+    await expect.poll(async () => new Set(await sizes())).toEqual(new Set([0.09]));
+    await press(page.getByTestId('captions-back'));
+    // The last one goes, and the rest is saved.
+    const before = texts(await pieceOf(page));
+    await press(page.getByRole('button', { name: /^Go to the caption at/ }).last());
+    await press(page.getByTestId('caption-remove'));
+    await expect.poll(async () => texts(await pieceOf(page))).toEqual(before.slice(0, -1));
+    await press(page.getByTestId('captions-more'));
+    const coming = page.waitForEvent('download');
+    await press(page.getByTestId('save-srt'));
+    const file = await coming;
+    expect(file.suggestedFilename()).toBe(`Captions ${info.project.name}.srt`);
+    expect(readCaptions(await readFile(await file.path(), 'utf8')).cues.map(({ text }) => text)).toEqual(before.slice(0, -1));
+    // What is said first is cut away on its track alone: its caption goes, the others stay over their words.
+    await page.keyboard.press('Escape');
+    const [, ...others] = cuesOf(await pieceOf(page));
+    const cut = others[0]!.from;
+    await selectClip(page, 0);
+    await goTo(page, formatTimecode(cut, { num: 30, den: 1 }));
+    await doAction(page, 'trim-head');
+    await expect
+      .poll(async () => cuesOf(await pieceOf(page)))
+      .toEqual(others.map(({ from, to, text }) => ({ from: from - cut, to: to - cut, text })));
+  },
+);
 
 interface Area {
   x: number;

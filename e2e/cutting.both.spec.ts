@@ -189,7 +189,7 @@ test('several clips become a nest, which is opened, cut inside, left and taken a
     ]);
 });
 
-test('markers: dropped, named, moved by typing, jumped to', async ({ page }, info) => {
+test('markers: dropped, named, moved by typing, jumped to', ONCE, async ({ page }, info) => {
   await openPiece(page, `Markers ${info.project.name}`, THREE);
   await goTo(page, '1.15');
   await press(page.getByTestId('mark'));
@@ -212,7 +212,7 @@ test('markers: dropped, named, moved by typing, jumped to', async ({ page }, inf
   await expect(page.getByTestId('clock')).toHaveValue('0:03.00');
 });
 
-test('the same end of several clips is pulled at once; the head of the first grows again', async ({ page }, info) => {
+test('the same end of several clips is pulled at once; the head of the first grows again', ONCE, async ({ page }, info) => {
   await openPiece(page, `Ends ${info.project.name}`, THREE);
   for (let i = 0; i < 2; i += 1) {
     await press(page.getByTestId('more'));

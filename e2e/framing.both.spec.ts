@@ -113,38 +113,40 @@ test('two fingers make a picture larger and turn it', ONCE, async ({ page }) => 
   expect(valueAt(valueOf(await first(page), 'turn'), 0)).toBeCloseTo(30, 0);
 });
 
-test('keys: set at the playhead, seen on the clip, pulled, eased, gone to; a zoom over the whole clip is turned round', async ({
-  page,
-}) => {
-  await openPiece(page, `Keys ${test.info().project.name}`, THREE, SIZE);
-  await press(page.getByTestId('handles'));
-  await press(page.getByTestId('key-scale'));
-  await goTo(page, '1.00');
-  await typeInto(page, 'framing-scale', '150');
-  const clip = await first(page);
-  expect(keyMoments(clip).map((at) => (at - keyTime(clip, clip.start)) / F)).toEqual([0, 30]);
-  await expect(page.getByTestId('key-mark')).toHaveCount(2);
-  // In the middle, slow at both ends: half of the way.
-  expect((await lies(page, 15)).rect.width / (await lies(page, 0)).rect.width).toBeCloseTo(1.25, 5);
-  await press(page.getByRole('radio', { name: 'Even', exact: true }));
-  await press(page.getByTestId('key-before'));
-  await expect(page.getByTestId('clock')).toHaveValue('0:00.00');
-  await expect(page.getByTestId('framing-scale')).toHaveValue('100 %');
-  await press(page.getByTestId('key-after'));
-  await expect(page.getByTestId('framing-scale')).toHaveValue('150 %');
-  await drag(page, await middleOf(page.getByTestId('key-mark').nth(1)), { x: 0, y: 24 });
-  await expect.poll(async () => keyMoments(await first(page))[1]! - keyMoments(await first(page))[0]!).toBeGreaterThan(36 * F);
-  await press(page.getByTestId('zoom-towards'));
-  const ends = async () => {
-    const frames = [await lies(page, 0), await lies(page, 59)];
-    return frames[1]!.rect.width / frames[0]!.rect.width;
-  };
-  await expect.poll(ends).toBeGreaterThan(1.1);
-  await press(page.getByTestId('zoom-round'));
-  await expect.poll(ends).toBeLessThan(0.9);
-  await press(page.getByTestId('zoom-off'));
-  await expect(page.getByTestId('key-mark')).toHaveCount(0);
-});
+test(
+  'keys: set at the playhead, seen on the clip, pulled, eased, gone to; a zoom over the whole clip is turned round',
+  ONCE,
+  async ({ page }) => {
+    await openPiece(page, `Keys ${test.info().project.name}`, THREE, SIZE);
+    await press(page.getByTestId('handles'));
+    await press(page.getByTestId('key-scale'));
+    await goTo(page, '1.00');
+    await typeInto(page, 'framing-scale', '150');
+    const clip = await first(page);
+    expect(keyMoments(clip).map((at) => (at - keyTime(clip, clip.start)) / F)).toEqual([0, 30]);
+    await expect(page.getByTestId('key-mark')).toHaveCount(2);
+    // In the middle, slow at both ends: half of the way.
+    expect((await lies(page, 15)).rect.width / (await lies(page, 0)).rect.width).toBeCloseTo(1.25, 5);
+    await press(page.getByRole('radio', { name: 'Even', exact: true }));
+    await press(page.getByTestId('key-before'));
+    await expect(page.getByTestId('clock')).toHaveValue('0:00.00');
+    await expect(page.getByTestId('framing-scale')).toHaveValue('100 %');
+    await press(page.getByTestId('key-after'));
+    await expect(page.getByTestId('framing-scale')).toHaveValue('150 %');
+    await drag(page, await middleOf(page.getByTestId('key-mark').nth(1)), { x: 0, y: 24 });
+    await expect.poll(async () => keyMoments(await first(page))[1]! - keyMoments(await first(page))[0]!).toBeGreaterThan(36 * F);
+    await press(page.getByTestId('zoom-towards'));
+    const ends = async () => {
+      const frames = [await lies(page, 0), await lies(page, 59)];
+      return frames[1]!.rect.width / frames[0]!.rect.width;
+    };
+    await expect.poll(ends).toBeGreaterThan(1.1);
+    await press(page.getByTestId('zoom-round'));
+    await expect.poll(ends).toBeLessThan(0.9);
+    await press(page.getByTestId('zoom-off'));
+    await expect(page.getByTestId('key-mark')).toHaveCount(0);
+  },
+);
 
 test('a slow move is in the exported file to a tenth of a pixel, frame after frame', ONCE, async ({ page }) => {
   const folder = mkdtempSync(path.join(tmpdir(), 'flimzy-framing-'));

@@ -130,7 +130,7 @@ test('a crossfade is pulled open at the join where the sound of a clip begins', 
   await expect.poll(blend).toBe(705_600_000);
 });
 
-test('in the mixing view a track is made quieter by its fader, and its meter moves while it plays', async ({ page }) => {
+test('in the mixing view a track is made quieter by its fader, and its meter moves while it plays', ONCE, async ({ page }) => {
   await openPiece(page, `Mix ${test.info().project.name}`, [...THREE, MUSIC]);
   await goTo(page, '1.00');
   await doAction(page, 'mix');

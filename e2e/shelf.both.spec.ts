@@ -20,7 +20,7 @@ import {
 
 const ONE = [{ media: 'demo-hilltop', from: 60, frames: 60 }];
 
-test('the shelf is searched, filtered and shown as a list with figures', async ({ page }, info) => {
+test('the shelf is searched, filtered and shown as a list with figures', ONCE, async ({ page }, info) => {
   await openPiece(page, `Shelf ${info.project.name}`, ONE);
   await openShelf(page);
   await page.getByTestId('shelf-search').fill('talk');

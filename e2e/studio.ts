@@ -41,15 +41,23 @@ export const home = () => process.env.FLIMZY ?? '';
 
 /** What the server holds of the piece that a page has open, once it has all that was done there. */
 export async function pieceOf(page: Page): Promise<Piece> {
+  return (await opened(page)).piece;
+}
+
+async function opened(page: Page): Promise<OpenedPiece> {
   await expect(page.getByText('saving …')).toHaveCount(0);
-  return storedPiece(page);
+  return stored(page);
 }
 
 /** What the server holds of it just now. */
 export async function storedPiece(page: Page): Promise<Piece> {
+  return (await stored(page)).piece;
+}
+
+async function stored(page: Page): Promise<OpenedPiece> {
   const id = /piece\/([a-z0-9-]+)/.exec(page.url())?.[1] ?? '';
   const answer = await page.request.get(`${home()}/api/pieces/${id}`);
-  return ((await answer.json()) as OpenedPiece).piece;
+  return (await answer.json()) as OpenedPiece;
 }
 
 export const mainClips = async (page: Page): Promise<Clip[]> => (await pieceOf(page)).tracks[0]?.clips ?? [];
@@ -267,10 +275,9 @@ export async function openPiece(page: Page, name: string, clips: readonly Wanted
 
 /** Makes an edit of the open piece over the API, as another window would. */
 export async function ask(page: Page, name: string, params: unknown): Promise<void> {
-  const before = await pieceOf(page);
-  const opened = (await (await page.request.get(`${home()}/api/pieces/${before.id}`)).json()) as OpenedPiece;
-  const data = { since: opened.revision, requests: [{ kind: 'do', id: crypto.randomUUID(), name, params }] };
-  const answer = await page.request.post(`${home()}/api/pieces/${before.id}/edits`, { headers: OURS, data });
+  const { piece, revision } = await opened(page);
+  const data = { since: revision, requests: [{ kind: 'do', id: crypto.randomUUID(), name, params }] };
+  const answer = await page.request.post(`${home()}/api/pieces/${piece.id}/edits`, { headers: OURS, data });
   expect(((await answer.json()) as { refused: unknown[] }).refused).toEqual([]);
 }
 

@@ -2,14 +2,14 @@ import { stat } from 'node:fs/promises';
 import type { Filmstrip } from '@flimzy/contract';
 import type { FrameTimes } from '@flimzy/core/frame';
 import type { MediaFacts } from '@flimzy/core/piece';
-import { formatSeconds, fromSamples, fromSeconds } from '@flimzy/core/time';
+import { formatSeconds, fromSamples, fromSeconds, type Flicks } from '@flimzy/core/time';
 import { hashFile } from '../files/hash';
 import { ProblemError } from '../http/problem';
 import { firstPicture } from './filmstrip';
 import type { DataFolder } from './folders';
 import { readFrameTimes } from './frames';
 import { countPictures, makeMoving, makeStill, sniff, type MovingName, type Sniffed } from './photos';
-import { probe, type Probed } from './probe';
+import { probe } from './probe';
 import { makeProxy, makeSound, proxyName } from './proxy';
 import { isDiskFull, ProgramFailed } from './run';
 import type { SourceFacts } from './source';
@@ -77,25 +77,23 @@ export async function begin(work: PrepareWork, onFound?: OnFound): Promise<Begun
  */
 export async function finish(work: PrepareWork, begun: Pick<Prepared, 'facts' | 'source'>): Promise<Prepared> {
   const { folder, id, fileName, onStep, signal } = work;
-  const { source } = begun;
+  const { facts, source } = begun;
   const { standIn } = source;
   const from = folder.file(id, standIn ?? 'original');
-  const probed = await probe(from, fileName, signal);
-  const facts = { ...probed.facts, ...(begun.facts.alpha ? { alpha: true as const } : {}) };
   onStep('proxy', 0);
   const making = makeProxy({ folder, id, from, facts, source, signal, onProgress: (p) => onStep('proxy', p) });
   const pictures = await making.catch((error: unknown) => {
     throw madeNothingOf(error) ? undecodable(fileName, source.codec) : error;
   });
-  if (facts.kind === 'sound') return { ...begun, frames: null, note: noteOf(probed, begun.facts.length) };
-  const read = await readFrameTimes(folder.file(id, proxyName(facts)), probed.rate, signal);
+  if (!facts.rate) return { facts, source, frames: null, note: noteOf(source, facts.length) };
+  const read = await readFrameTimes(folder.file(id, proxyName(facts)), facts.rate, signal);
   if (read.count !== pictures) throw new Error(`the proxy of ${id} holds ${read.count} frames of ${pictures} that were made`);
   if (read.count === 0 || !read.frames)
     throw new ProblemError('unsupported-media', `“${fileName}” has a picture track with no picture in it.`);
   if (read.count === 1 && !facts.hasSound && !standIn) return photo(work, 'other');
   // How long the last of some pictures is shown no video file made of them says.
-  facts.length = standIn ? begun.facts.length : read.end;
-  return { facts, source, frames: read.frames, note: noteOf(probed, read.end) };
+  const length = standIn ? facts.length : read.end;
+  return { facts: { ...facts, length }, source, frames: read.frames, note: noteOf(source, read.end) };
 }
 
 type Found = Omit<Begun, 'sha256'>;
@@ -146,24 +144,24 @@ async function moving(work: PrepareWork, standIn: MovingName | null, onFound: On
   const source = { ...probed.source, ...(standIn ? { standIn } : {}), ...(facts.alpha ? { matrix: 'smpte170m' as const } : {}) };
   const first = facts.kind === 'video' ? await firstPicture(folder, id, facts, from, source, signal) : null;
   if (facts.kind === 'video') await onFound?.(facts, first);
-  const found: Found = { facts, source, frames: null, note: probed.note, state: 'waits' };
+  const found: Found = { facts, source, frames: null, note: source.coding ?? null, state: 'waits' };
   const heard = facts.hasSound ? makeSound({ folder, id, from, source, signal }) : Promise.resolve(0);
   if (facts.kind === 'sound') {
     facts.length = fromSamples(await heard);
     if (facts.length <= 0) throw new ProblemError('unsupported-media', `“${fileName}” lasts no time at all.`);
-    return { ...found, note: noteOf(probed, facts.length), state: 'usable' };
+    return { ...found, note: noteOf(source, facts.length), state: 'usable' };
   }
-  const [read] = await Promise.all([probed.asItIs && first ? readFrameTimes(from, probed.rate, signal) : null, heard]);
-  if (!read?.frames || read.count < 2 || noteOf(probed, read.end) !== null) return found;
+  const [read] = await Promise.all([probed.asItIs && first && facts.rate ? readFrameTimes(from, facts.rate, signal) : null, heard]);
+  if (!read?.frames || read.count < 2 || noteOf(source, read.end) !== null) return found;
   return { ...found, facts: { ...facts, length: read.end }, frames: read.frames, state: 'usable' };
 }
 
 /** What is to be known of an item of which so much could be read (flicks); null when there is nothing. */
-const noteOf = ({ claimed, note }: Probed, read: number): string | null =>
-  [shortfall(claimed, read), note].filter((one) => one !== null).join(' ') || null;
+const noteOf = ({ claimed, coding }: SourceFacts, read: Flicks): string | null =>
+  [shortfall(claimed, read), coding].filter(Boolean).join(' ') || null;
 
 /** Says how much of a file could be read, when it is less than the file says it holds. Flicks. */
-function shortfall(claimed: number | null, read: number): string | null {
-  if (claimed === null || claimed - read < Math.max(fromSeconds(0.5), claimed * 0.02)) return null;
+function shortfall(claimed: Flicks | undefined, read: Flicks): string | null {
+  if (claimed === undefined || claimed - read < Math.max(fromSeconds(0.5), claimed * 0.02)) return null;
   return `Only ${formatSeconds(read)} of ${formatSeconds(claimed)} could be read: the rest of the file is missing or damaged.`;
 }

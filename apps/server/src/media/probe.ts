@@ -15,12 +15,6 @@ const MOST_SECONDS = 86_400;
 export interface Probed {
   facts: Omit<MediaFacts, 'id' | 'name'>;
   source: SourceFacts;
-  /** Rate as the file says, for describing frame times. */
-  rate: Rate;
-  /** How long its picture (or its sound, where that is all there is) claims to be, in flicks; null where a container only guesses. */
-  claimed: Flicks | null;
-  /** What a person should know about how it is coded: a sentence. */
-  note: string | null;
   /** Its picture is one that any browser shows as the server does, but for turning it. */
   asItIs: boolean;
 }
@@ -104,17 +98,17 @@ function rotationOf(stream: Stream): 0 | 90 | 180 | 270 {
  * What cannot be read of a picture's colours. Dolby Vision lays its own information over a picture that others can read, but for
  * profiles whose base layer is compatible with nothing (ETSI TS 103 572, dv_bl_signal_compatibility_id 0): that one has colours of its own.
  */
-function foreignColours(stream: Stream | undefined): string | null {
+function foreignColours(stream: Stream | undefined): string | undefined {
   const own = stream?.side_data_list?.find(({ dv_profile }) => dv_profile !== undefined);
-  if (!own || own.dv_bl_signal_compatibility_id !== 0) return null;
+  if (!own || own.dv_bl_signal_compatibility_id !== 0) return undefined;
   return `Its colours look wrong here: they are coded as Dolby Vision profile ${own.dv_profile}, which cannot be read. Record or save it as HLG or HDR10.`;
 }
 
 const NO_MEDIA = (fileName: string) => `“${fileName}” is not a video, photo or sound file that can be read.`;
 
-function claimedBy(stream: Stream | undefined): Flicks | null {
+function claimedBy(stream: Stream | undefined): Flicks | undefined {
   const seconds = Number(stream?.duration);
-  return Number.isFinite(seconds) && seconds > 0 ? fromSeconds(Math.min(MOST_SECONDS, seconds)) : null;
+  return Number.isFinite(seconds) && seconds > 0 ? fromSeconds(Math.min(MOST_SECONDS, seconds)) : undefined;
 }
 
 /** What a file must not be, said as it is. */
@@ -168,10 +162,9 @@ export async function probe(file: string, fileName: string, signal?: AbortSignal
       interlaced,
       codec: video?.codec_name ?? sound?.codec_name ?? '',
       ...(video?.color_transfer && HDR[video.color_transfer] ? { transfer: HDR[video.color_transfer] } : {}),
+      claimed: /mov|wav|flac/.test(format?.format_name ?? '') ? claimedBy(video ?? sound) : undefined,
+      coding: foreignColours(video),
     },
-    rate,
-    claimed: /mov|wav|flac/.test(format?.format_name ?? '') ? claimedBy(video ?? sound) : null,
-    note: foreignColours(video),
     asItIs: video !== undefined && isPlain(video) && /mov|mp4/.test(format?.format_name ?? ''),
   };
 }

@@ -1,3 +1,5 @@
+import type { Flicks } from '@flimzy/core/time';
+
 /** What the server alone needs to decode an original as it is meant to be seen. */
 export interface SourceFacts {
   /** Size as stored, before rotation, in pixels. */
@@ -16,6 +18,10 @@ export interface SourceFacts {
   codec: string;
   /** The transfer curve of an HDR recording; missing where it is none. */
   transfer?: 'hlg' | 'pq' | undefined;
+  /** How long its picture (or its sound, where that is all there is) claims to be; missing where a container only guesses. */
+  claimed?: Flicks | undefined;
+  /** What a person should know about how it is coded: a sentence. */
+  coding?: string | undefined;
   /** The file that stands in for the original when exports are drawn: of a photo, or of a moving file of pictures. */
   standIn?: 'picture.jpg' | 'picture.png' | 'moving.mp4' | 'moving.mov' | undefined;
 }
