@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import path from 'node:path';
-import { createCanvas, loadImage } from '@napi-rs/canvas';
+import sharp from 'sharp';
 import type { Delivery, MediaItem } from '@flimzy/contract';
 import { asItIs } from '@flimzy/core/deliver';
 import type { Piece } from '@flimzy/core/piece';
@@ -12,6 +12,9 @@ import type { TestServer } from './running';
 export const RATE = { num: 30, den: 1 };
 
 export const bytesOf = async (response: Response) => Buffer.from(await response.arrayBuffer());
+
+/** RGB of a PNG. */
+const rgbOf = (png: Buffer) => sharp(png).removeAlpha().raw().toBuffer();
 
 /** RGB of frames of any file ffmpeg reads, at a size, one after the other. */
 export function rgb(file: string, width: number, height: number, frames: number | readonly number[] = 0): Buffer {
@@ -29,8 +32,8 @@ export function rgb(file: string, width: number, height: number, frames: number 
 
 /** The brightness of a frame of RGB. */
 export function greyOf(pixels: Buffer, { width, height }: { width: number; height: number }) {
-  const rgba = Buffer.alloc(width * height * 4);
-  for (let i = 0; i < rgba.length; i += 1) rgba[i] = i % 4 === 3 ? 255 : (pixels[(i >> 2) * 3 + (i % 4)] ?? 0);
+  const rgba = Buffer.alloc(width * height * 4, 255);
+  for (let i = 0; i < width * height; i += 1) for (let c = 0; c < 3; c += 1) rgba[i * 4 + c] = pixels[i * 3 + c]!;
   return greyOfRgba(rgba, width, height);
 }
 
@@ -60,18 +63,15 @@ export async function sentAndDrawn(server: TestServer, piece: Piece, folder: str
   const { id } = await server.call<Delivery>('newDelivery', {}, {}, { piece: piece.id, settings });
   const delivery = await server.delivery(piece.id);
   expect(delivery.error).toBeNull();
-  const save = async (name: string, response: Response) => {
-    writeFileSync(path.join(folder, name), await bytesOf(response));
-    return path.join(folder, name);
-  };
-  const file = await save(`${id}.mp4`, await server.fetch('deliveryFile', { id }));
+  const file = path.join(folder, `${id}.mp4`);
+  writeFileSync(file, await bytesOf(await server.fetch('deliveryFile', { id })));
   const all = rgb(file, width, height, seen);
   const bytes = width * height * 3;
   return {
     made: (frame) => all.subarray(seen.indexOf(frame) * bytes, (seen.indexOf(frame) + 1) * bytes),
     drawn: async (frame) => {
       const png = await server.fetch('pieceFrame', { id: piece.id }, { at: frameStart(frame, rate), width, from: 'original' });
-      return rgb(await save('still.png', png), width, height);
+      return rgbOf(await bytesOf(png));
     },
   };
 }
@@ -93,9 +93,6 @@ export async function frameOf(
   await add(under ?? item, 'main');
   if (under) await add(item, null);
   const png = await bytesOf(await server.fetch('pieceFrame', { id: piece.id }, { at: 0, width: size.width, from }));
-  const image = await loadImage(png);
-  const canvas = createCanvas(image.width, image.height);
-  canvas.getContext('2d').drawImage(image, 0, 0);
-  const { data } = canvas.getContext('2d').getImageData(0, 0, image.width, image.height);
-  return { piece: piece.id, at: (x: number, y: number) => [...data.subarray((y * image.width + x) * 4, (y * image.width + x) * 4 + 3)] };
+  const data = await rgbOf(png);
+  return { piece: piece.id, at: (x: number, y: number) => [...data.subarray((y * size.width + x) * 3, (y * size.width + x) * 3 + 3)] };
 }
