@@ -6,6 +6,7 @@ import { GestureHandlerRootView } from 'react-native-gesture-handler';
 import Animated, { Extrapolation, interpolate, useAnimatedStyle } from 'react-native-reanimated';
 import { IconButton } from './Button';
 import { useEscape } from './escape';
+import { useCounted } from './sheets';
 import { Text } from './Text';
 import { useWide } from './useWide';
 
@@ -33,6 +34,7 @@ interface SheetProps {
 export function Sheet(props: SheetProps) {
   const wide = useWide();
   useEscape(props.open, props.onClose);
+  useCounted(props.open && !props.away && (wide || !props.low));
   if (wide) return <Standing {...props} />;
   return (
     <Modal visible={props.open} transparent animationType="none" onRequestClose={props.onClose} aria-label={props.title}>

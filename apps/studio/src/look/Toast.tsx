@@ -1,9 +1,11 @@
 import { useEffect } from 'react';
 import { createPortal } from 'react-dom';
-import { View } from 'react-native';
+import { Pressable, View } from 'react-native';
 import { create } from 'zustand';
 import { Button } from './Button';
+import { useSheets } from './sheets';
 import { Text } from './Text';
+import { useWide } from './useWide';
 
 interface Notice {
   id: number;
@@ -23,11 +25,16 @@ export function say(text: string, action?: Notice['action']): void {
 export const sayWhy = (error: Error): void => say(error.message);
 
 /** Over sheets too, which the page stacks from 9999 on. */
-const ABOVE = { position: 'fixed', left: 0, right: 0, bottom: 0, zIndex: 10_000, pointerEvents: 'none' } as const;
+const ABOVE = { position: 'fixed', inset: 0, zIndex: 10_000, pointerEvents: 'none' } as const;
 
-/** Where notices appear: above what the thumb uses, never over the picture. */
+/**
+ * Where notices appear: above what the thumb uses, never over the picture (over the end of the timeline, where one looks least); over a
+ * sheet, whose buttons are below, at the top of the screen. A touch puts one away before its time.
+ */
 export function Notices() {
   const notice = useNotice((s) => s.notice);
+  const over = useSheets((s) => s.open > 0);
+  const wide = useWide();
   useEffect(() => {
     if (!notice) return;
     const timer = setTimeout(
@@ -39,9 +46,13 @@ export function Notices() {
   if (!notice) return null;
   return createPortal(
     <div style={ABOVE}>
-      <View pointerEvents="box-none" className="absolute inset-x-0 bottom-[92px] items-center px-4">
-        <View
-          pointerEvents="auto"
+      <View
+        pointerEvents="box-none"
+        className={`absolute inset-x-0 px-4 ${over ? 'top-2 items-center' : `bottom-[92px] ${wide ? 'items-end' : 'items-center'}`}`}
+      >
+        <Pressable
+          focusable={false}
+          onPress={() => useNotice.setState({ notice: null })}
           accessibilityLiveRegion="polite"
           role="status"
           className="max-w-[460px] flex-row items-center gap-3 rounded-2xl border border-hairline bg-raised py-2 pl-4 pr-3"
@@ -59,7 +70,7 @@ export function Notices() {
               }}
             />
           ) : null}
-        </View>
+        </Pressable>
       </View>
     </div>,
     document.body,
