@@ -10,15 +10,17 @@ async function within<T>(ms: number, asked: Promise<T>): Promise<T | null> {
 }
 
 /** Whether a page's thread answers, and whether it then draws a frame; asked beside the page's own script, whose clock a test may have stopped. */
-async function look(session: CDPSession): Promise<'drawn' | 'busy' | 'stuck'> {
-  const { frameTree } = await session.send('Page.getFrameTree');
-  const world = await within(LATE, session.send('Page.createIsolatedWorld', { frameId: frameTree.frame.id, worldName: 'looking' }));
-  if (!world) return 'busy';
+async function look(session: CDPSession): Promise<'drawn' | 'stuck' | 'held'> {
+  const tree = await within(LATE, session.send('Page.getFrameTree'));
+  if (!tree) return 'held';
+  const frameId = tree.frameTree.frame.id;
+  const world = await within(LATE, session.send('Page.createIsolatedWorld', { frameId, worldName: 'looking' }));
+  if (!world) return 'held';
   const ask = (expression: string) =>
     within(LATE, session.send('Runtime.evaluate', { expression, contextId: world.executionContextId, awaitPromise: true }));
   const frame = await ask('document.visibilityState === "hidden" || new Promise((done) => requestAnimationFrame(done))');
   if (frame) return 'drawn';
-  return (await ask('1 + 1')) ? 'stuck' : 'busy';
+  return (await ask('1 + 1')) ? 'stuck' : 'held';
 }
 
 /** Ends the process that draws for a page's browser; the browser starts another at once. */
@@ -30,9 +32,10 @@ async function drawAnew(page: Page): Promise<void> {
 }
 
 /**
- * Headless Chromium has stopped drawing a page for good, once in some thousand pages, on a busy machine: its thread answers and no
- * frame ever comes, whatever is asked of it, so that every touch waits for ever. Where that is seen twice in a row, the browser is
- * made to draw anew, and it is said.
+ * Headless Chromium has stopped drawing a page for good, once in some thousand pages, on a busy machine: no frame ever comes, whatever
+ * is asked of it, so that every touch waits for ever. Its thread answers, or is held by what draws and does not answer either: seen
+ * once, in a thread that had waited for eleven minutes without computing, and went on as soon as the process that draws was ended.
+ * Where either is seen twice in a row, the browser is made to draw anew, and it is said. A thread that only computes loses nothing.
  */
 export function keepDrawing(page: Page): void {
   let [stuck, looking] = [0, false];
@@ -42,9 +45,10 @@ export function keepDrawing(page: Page): void {
     looking = true;
     void (async () => {
       session ??= await page.context().newCDPSession(page);
-      stuck = (await look(session)) === 'stuck' ? stuck + 1 : 0;
+      const seen = await look(session);
+      stuck = seen === 'drawn' ? 0 : stuck + 1;
       if (stuck < 2) return;
-      console.error('STUCK no frame of', page.url());
+      console.error('STUCK no frame of', page.url(), seen);
       await drawAnew(page);
       console.error('STUCK drawn anew:', await look(session));
     })()

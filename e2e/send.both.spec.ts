@@ -97,6 +97,11 @@ test('a piece over the limit is seen to be, mended by one touch, and sent in two
   await press(notice);
   await expect(notice).toHaveCount(0);
   await expect(page.getByTestId('export')).toBeVisible();
+  // What was exported is one touch away from there, and how files are named is read whole.
+  await press(page.getByTestId('to-exports'));
+  await expect(page.getByTestId('delivery-done').first()).toBeInViewport({ ratio: 0.5 });
+  const unseen = await page.getByTestId('file-pattern').evaluate((field) => field.scrollWidth - field.clientWidth);
+  expect(unseen).toBeLessThanOrEqual(0);
 });
 
 test(

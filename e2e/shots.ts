@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { cpSync, mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { cpSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { chromium, type Page } from '@playwright/test';
@@ -103,7 +103,6 @@ async function framing(page: Page): Promise<void> {
   await press(page.getByTestId('zoom-towards'));
   await typeInto(page, 'framing-turn', '−6');
   await typeInto(page, 'framing-scale', '82');
-  await page.waitForTimeout(600);
 }
 
 /** The join of two clips with a transition chosen. */
@@ -112,7 +111,6 @@ async function transition(page: Page): Promise<void> {
   await press(page.getByTestId('more'));
   await press(page.getByTestId('do-transition'));
   await press(page.getByTestId('transition-circle'));
-  await page.waitForTimeout(1500);
 }
 
 /** A title being written over a picture. */
@@ -122,7 +120,6 @@ async function title(page: Page): Promise<void> {
   await page.getByTestId('title-words').fill('Wait for\nthe wind');
   await page.waitForTimeout(1200);
   await press(page.getByTestId('preset-placard'));
-  await page.waitForTimeout(1500);
 }
 
 /** Looks, each on the frame at the playhead, and one of them chosen. */
@@ -132,7 +129,6 @@ async function looks(page: Page): Promise<void> {
   await press(page.getByTestId('more'));
   await press(page.getByTestId('do-looks'));
   await press(page.getByTestId('look-evening'));
-  await page.waitForTimeout(1500);
 }
 
 /** The part of a clip between in and out at double speed. */
@@ -147,11 +143,18 @@ async function speed(page: Page): Promise<void> {
   await press(page.getByTestId('do-speed'));
   await press(page.getByRole('radio', { name: 'From in to out' }));
   await press(page.getByRole('radio', { name: '200 %' }));
-  await page.waitForTimeout(1500);
 }
 
-/** Every picture: where it is taken, and what is done before. */
-const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) => Promise<void> }> = {
+interface Shot {
+  wide?: boolean;
+  /** Where it is taken, and what is done before. */
+  at: string;
+  before?: (page: Page) => Promise<void>;
+  /** Something goes on in it. */
+  moving?: boolean;
+}
+
+const SHOTS: Record<string, Shot> = {
   'pieces-phone': { at: '/' },
   'vertical-phone': { at: FIRST, before: (page) => goTo(page, '6.06') },
   'landscape-phone': { at: TALK, before: (page) => goTo(page, '8.12') },
@@ -181,8 +184,8 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
   'sound-phone': { at: FIRST, before: shaped },
   'loudness-phone': { at: FIRST, before: loudness },
   'under-phone': { at: TALK, before: under },
-  'mixing-phone': { at: LAYERS, before: mixing },
-  'narration-phone': { at: FIRST, before: narration },
+  'mixing-phone': { at: LAYERS, before: mixing, moving: true },
+  'narration-phone': { at: FIRST, before: narration, moving: true },
   'send-phone': {
     at: LAYERS,
     before: async (page) => {
@@ -195,41 +198,59 @@ const SHOTS: Record<string, { wide?: boolean; at: string; before?: (page: Page) 
         .waitFor({ state: 'detached' });
     },
   },
-  // Last, since it changes the piece.
   'captions-phone': { at: LAYERS, before: captions },
 };
 
-const data = mkdtempSync(path.join(tmpdir(), 'flimzy-shots-'));
-cpSync(await withDemo(), data, { recursive: true });
-const server = await serve(data);
-const voice = path.join(data, 'voice.wav');
+/** Waits until nothing on the page changes any more: a frame may come late. @throws Error where it goes on for half a minute */
+async function settled(page: Page): Promise<Buffer> {
+  let before = await page.screenshot();
+  for (let tries = 0; tries < 30; tries += 1) {
+    await page.waitForTimeout(1000);
+    const now = await page.screenshot();
+    if (now.equals(before)) return now;
+    before = now;
+  }
+  throw new Error('it does not come to rest');
+}
+
+const kept = await withDemo();
+const voice = path.join(mkdtempSync(path.join(tmpdir(), 'flimzy-voice-')), 'voice.wav');
 execFileSync('ffmpeg', ['-v', 'error', '-i', DEMO('note-to-myself.m4a'), '-ac', '1', '-ar', '48000', voice]);
 const MICROPHONE = ['--use-fake-device-for-media-stream', '--use-fake-ui-for-media-stream', `--use-file-for-fake-audio-capture=${voice}`];
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: [...CHROMIUM_ARGS, ...MICROPHONE] });
 const folder = process.env.SHOTS ?? path.join(ROOT, 'docs/screenshots');
 mkdirSync(folder, { recursive: true });
 const wanted = process.argv.slice(2);
-try {
-  for (const [name, { wide = false, at, before }] of Object.entries(SHOTS)) {
-    if (wanted.length > 0 && !wanted.includes(name)) continue;
-    const context = await browser.newContext({
-      viewport: wide ? { width: 1280, height: 800 } : { width: 390, height: 844 },
-      hasTouch: !wide,
-      reducedMotion: 'reduce',
-      colorScheme: process.env.LIGHT ? 'light' : 'dark',
-    });
+
+/** Takes one picture, of the demo as it is at first: what another one leaves in a piece is not seen. */
+async function take(name: string, { wide = false, at, before, moving = false }: Shot): Promise<void> {
+  const data = mkdtempSync(path.join(tmpdir(), 'flimzy-shots-'));
+  cpSync(kept, data, { recursive: true });
+  const server = await serve(data);
+  const context = await browser.newContext({
+    viewport: wide ? { width: 1280, height: 800 } : { width: 390, height: 844 },
+    hasTouch: !wide,
+    reducedMotion: 'reduce',
+    colorScheme: process.env.LIGHT ? 'light' : 'dark',
+  });
+  try {
     await context.addInitScript(() => localStorage.setItem('flimzy.gestures-seen', 'yes'));
     const page = await context.newPage();
     await page.goto(server.address + at);
-    await page.waitForTimeout(1500);
+    await settled(page);
     await before?.(page);
-    await page.waitForTimeout(900);
-    await page.screenshot({ path: path.join(folder, `${name}.png`) });
+    writeFileSync(path.join(folder, `${name}.png`), moving ? await page.screenshot() : await settled(page));
     console.log(name);
+  } finally {
     await context.close();
+    await server.stop();
+    rmSync(data, { recursive: true, force: true });
   }
+}
+
+try {
+  for (const [name, shot] of Object.entries(SHOTS)) if (wanted.length === 0 || wanted.includes(name)) await take(name, shot);
 } finally {
   await browser.close();
-  await server.stop();
-  rmSync(data, { recursive: true, force: true });
+  rmSync(path.dirname(voice), { recursive: true, force: true });
 }

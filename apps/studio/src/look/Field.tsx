@@ -13,9 +13,8 @@ interface FigureProps {
   testID?: string;
 }
 
-/** How wide one letter of a value is, in px, and how many of them a line has room for at least. */
+/** How wide one letter of a value is, in px. */
 const FIGURE = 8.6;
-const LONGEST = 14;
 
 /** A figure of the card: a name, and a value that can be typed and stepped; under the name where both have no room side by side. */
 export function FigureField({ label, value, onSubmit, onStep, testID }: FigureProps) {
@@ -47,7 +46,7 @@ export function FigureField({ label, value, onSubmit, onStep, testID }: FigurePr
               if (nativeEvent.key === 'ArrowUp') onStep?.(1);
               if (nativeEvent.key === 'ArrowDown') onStep?.(-1);
             }}
-            style={{ minWidth: Math.min(LONGEST, value.length) * FIGURE }}
+            style={{ minWidth: `min(100%, ${Math.ceil(value.length * FIGURE)}px)` } as object}
             className="min-h-[40px] w-0 flex-1 rounded-lg text-right font-mono text-[14px] text-ink"
           />
         ) : (

@@ -2,7 +2,7 @@ import type { Delivery } from '@flimzy/contract';
 import { unknownWord, USUAL_PATTERN, type PlatformFormat } from '@flimzy/core/deliver';
 import { pieceLength, type Piece } from '@flimzy/core/piece';
 import Plus from 'lucide-react-native/icons/file-plus';
-import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import { useMemo, useState, type ReactNode } from 'react';
 import { View } from 'react-native';
 import { z } from 'zod';
 import { call } from '../api/client';
@@ -17,8 +17,8 @@ import { useEditor, useWhole } from '../open/editor';
 import { kept } from '../open/kept';
 import { AboutPart } from './AboutPart';
 import { ContactSheet } from './ContactSheet';
-import { DeliveryRow, rowId, waitBefore } from './Deliveries';
 import { OnDevice } from './device/OnDevice';
+import { Exports, ToExports, useShownRows } from './Exports';
 import { FormatPart } from './FormatPart';
 import { FormatTiles } from './FormatTiles';
 import { chosenOf, useAwaited, useFormats } from '../open/formats';
@@ -84,7 +84,12 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
       {open ? (
         <View className="gap-4">
           <View className="gap-2">
-            <Text kind="note">{chosen.length === 0 ? 'What is it made for? Choose one or more, or send it as it is.' : 'Made for'}</Text>
+            <View className="min-h-[44px] flex-row items-center justify-between gap-2">
+              <Text kind="note" className="min-w-0 shrink">
+                {chosen.length === 0 ? 'What is it made for? Choose one or more, or send it as it is.' : 'Made for'}
+              </Text>
+              <ToExports mine={mine} />
+            </View>
             <FormatTiles piece={piece} all={all} />
           </View>
           <Areas
@@ -105,18 +110,9 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
                 <FileNames />
               </>
             }
+            exports={mine.length > 0 ? <Exports mine={mine} revision={revision} /> : null}
             files={
               <>
-                {mine.length > 0 ? (
-                  <View className="gap-3">
-                    <Text kind="heading" accessibilityRole="header">
-                      Exports
-                    </Text>
-                    {mine.map((delivery) => (
-                      <DeliveryRow key={delivery.id} delivery={delivery} revision={revision} before={waitBefore(mine, delivery)} />
-                    ))}
-                  </View>
-                ) : null}
                 {empty || awaited ? null : <OnDevice piece={piece} formats={formats} pattern={pattern} />}
                 {empty ? null : <ContactSheet piece={piece} />}
               </>
@@ -126,18 +122,6 @@ function Sending({ piece, open, onClose }: { piece: Piece; open: boolean; onClos
       ) : null}
     </Sheet>
   );
-}
-
-/** Brings exports into sight as soon as they are in the list: what was just asked for stands below all that it is made of. */
-function useShownRows(mine: readonly Delivery[]): (ids: readonly string[]) => void {
-  const [awaited, setAwaited] = useState<readonly string[]>([]);
-  useEffect(() => {
-    if (awaited.length === 0 || awaited.some((id) => !mine.some((one) => one.id === id))) return;
-    // The last asked for stands first in the list, and is seen whatever else has room.
-    for (const id of awaited) document.getElementById(rowId(id))?.scrollIntoView({ block: 'nearest' });
-    setAwaited([]);
-  }, [awaited, mine]);
-  return setAwaited;
 }
 
 /** Asks for every file; what is there already is said, not made again. @returns the exports that come of it, in the order they were asked for */
@@ -163,13 +147,12 @@ async function sendAll(piece: Piece, formats: readonly PlatformFormat[], mine: r
   return asked.map(({ id }) => id);
 }
 
-const AREAS = ['made', 'said', 'files'] as const;
+/** Under each other: what was exported stands before all that can still be said and made. */
+const NARROW = ['made', 'exports', 'said', 'files'] as const;
+const WIDE = ['made', 'said', 'files'] as const;
 
-/**
- * What is made, what is said of it, and the files: one under the other, or the files on the right where there is room, beside what is
- * made too if that is one thing alone.
- */
-function Areas({ beside, ...areas }: { beside: boolean } & Record<(typeof AREAS)[number], ReactNode>) {
+/** What is made, what is said of it, and the files: these on the right where there is room, beside what is made too if that is one thing alone. */
+function Areas({ beside, ...areas }: { beside: boolean } & Record<(typeof NARROW)[number], ReactNode>) {
   const room = useWide();
   const grid = {
     display: 'grid',
@@ -180,11 +163,14 @@ function Areas({ beside, ...areas }: { beside: boolean } & Record<(typeof AREAS)
   };
   return (
     <View className="gap-4" style={room ? (grid as object) : undefined}>
-      {AREAS.map((area) => (
-        <View key={area} className="min-w-0 gap-4" style={room ? ({ gridArea: area } as object) : undefined}>
-          {areas[area]}
-        </View>
-      ))}
+      {(room ? WIDE : NARROW).map((area) =>
+        areas[area] ? (
+          <View key={area} className="min-w-0 gap-4" style={room ? ({ gridArea: area } as object) : undefined}>
+            {room && area === 'files' ? areas.exports : null}
+            {areas[area]}
+          </View>
+        ) : null,
+      )}
     </View>
   );
 }
