@@ -16,6 +16,10 @@ const queue = await JobQueue.open(database, (error) => {
   throw error;
 });
 await queue.close();
+// Further databases would be made from these two. There is one here and never another, so that the two, with three hundred files each,
+// need not be copied at a first start and brought to the disk at every end.
+await database.executeSql('update pg_database set datistemplate = false');
+for (const name of ['template0', 'template1']) await database.executeSql(`drop database ${name}`);
 await database.close();
 await rm(template, { recursive: true, force: true });
 await rename(unfinished, template);
