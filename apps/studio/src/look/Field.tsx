@@ -29,7 +29,9 @@ export function FigureField({ label, value, onSubmit, onStep, testID }: FigurePr
   return (
     <View className="border-t border-hairline">
       <View className="min-h-[44px] flex-row flex-wrap items-center justify-between gap-x-2">
-        <Text kind="note">{label}</Text>
+        <Text kind="note" className="py-1.5">
+          {label}
+        </Text>
         {onSubmit ? (
           <TextInput
             accessibilityLabel={label}
